@@ -1,0 +1,1 @@
+export { Fault } from './schema';

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+
+/** Ohms added in series, or "open" for no path. */
+const seriesOhm = z.union([z.number().nonnegative(), z.literal('open')]);
+const pair = z.tuple([z.string(), z.string()]);
+
+/** A named edit to the network: what can be wrong, as data. */
+export const Fault = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('openCore'), section: z.string(), core: z.string() }),
+  /** One conductor end in its terminal: resistive, or off ("open"). */
+  z.object({ kind: z.literal('termination'), end: z.string(), ohm: seriesOhm }),
+  /** Every end in one terminal. */
+  z.object({ kind: z.literal('terminal'), point: z.string(), terminal: z.string(), ohm: seriesOhm }),
+  /** The contact between a face and its terminal. */
+  z.object({ kind: z.literal('face'), point: z.string(), face: z.string(), terminal: z.string(), ohm: seriesOhm }),
+  /** The ends are joined to each other but never landed in the terminal (a CPC twisted through). */
+  z.object({ kind: z.literal('notLanded'), point: z.string(), terminal: z.string() }),
+  /** A switch that no longer closes. */
+  z.object({ kind: z.literal('element'), point: z.string(), element: z.string(), ohm: seriesOhm }),
+  z.object({ kind: z.literal('contact'), section: z.string(), cores: pair, fraction: z.number().min(0).max(1), ohm: z.number().nonnegative() }),
+  z.object({ kind: z.literal('pointContact'), point: z.string(), terminals: pair, ohm: z.number().nonnegative() }),
+  z.object({ kind: z.literal('loadFault'), point: z.string(), load: z.string(), terminals: pair, ohm: z.number().nonnegative() }),
+  /** Two cores change places at end b of their section. */
+  z.object({ kind: z.literal('crossed'), section: z.string(), cores: pair }),
+  /** No cable at all where the map draws one. */
+  z.object({ kind: z.literal('missingSection'), section: z.string() }),
+  /** Two terminals of different points or circuits joined by a conductor that no map shows. */
+  z.object({ kind: z.literal('joined'), terminals: pair, ohm: z.number().nonnegative() }),
+]);
+export type Fault = z.infer<typeof Fault>;

@@ -1,0 +1,76 @@
+import { endKey, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
+import type { Installation, Load, Point, Section } from './schema';
+
+export interface EndRef {
+  readonly key: PlaceKey;
+  readonly section: Section;
+  readonly side: Side;
+  readonly core: string;
+  readonly role: string;
+  readonly point: string;
+  readonly terminal: string;
+}
+
+/** All conductor ends of a section, side a first. */
+export function endsOfSection(section: Section): EndRef[] {
+  return (['a', 'b'] as const).flatMap((side) =>
+    section.cores.map((core) => ({
+      key: endKey(section.id, side, core.id),
+      section,
+      side,
+      core: core.id,
+      role: core.role,
+      point: section[side],
+      terminal: core[side],
+    })),
+  );
+}
+
+export const allEnds = (installation: Installation): EndRef[] => installation.sections.flatMap(endsOfSection);
+
+export const endsAtPoint = (installation: Installation, pointId: string): EndRef[] =>
+  installation.sections
+    .filter((s) => s.a === pointId || s.b === pointId)
+    .flatMap(endsOfSection)
+    .filter((e) => e.point === pointId);
+
+export const findPoint = (installation: Installation, id: string): Point | undefined => installation.points.find((p) => p.id === id);
+export const findSection = (installation: Installation, id: string): Section | undefined => installation.sections.find((s) => s.id === id);
+export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
+export const loadsOf = (point: Point): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
+
+/** Does the key name a place that this installation has? */
+export function placeExists(installation: Installation, key: PlaceKey): boolean {
+  const place = parsePlace(key);
+  if (!place) return false;
+  if (place.at === 'end') return findSection(installation, place.section)?.cores.some((c) => c.id === place.core) ?? false;
+  const point = findPoint(installation, place.point);
+  if (!point?.terminals.some((t) => t.id === place.terminal)) return false;
+  return place.at === 'terminal' || point.faces.some((f) => f.id === place.face);
+}
+
+/** The point where a person stands to touch this place; '' when unknown. */
+export function pointOfPlace(installation: Installation, key: PlaceKey): string {
+  const place = parsePlace(key);
+  if (!place) return '';
+  if (place.at !== 'end') return place.point;
+  return findSection(installation, place.section)?.[place.side] ?? '';
+}
+
+/** The terminal key behind any place: a face's or an end's own terminal. */
+export function terminalOfPlace(installation: Installation, key: PlaceKey): PlaceKey {
+  const place = parsePlace(key);
+  if (!place) return key;
+  if (place.at !== 'end') return terminalKey(place.point, place.terminal);
+  const section = findSection(installation, place.section);
+  const core = section?.cores.find((c) => c.id === place.core);
+  return section && core ? terminalKey(section[place.side], core[place.side]) : key;
+}
+
+/** The role of the conductor at a place, for its lane letter; '' when unknown. */
+export function roleOfPlace(installation: Installation, key: PlaceKey): string {
+  const place = parsePlace(key);
+  if (!place) return '';
+  if (place.at === 'end') return findSection(installation, place.section)?.cores.find((c) => c.id === place.core)?.role ?? '';
+  return findPoint(installation, place.point)?.terminals.find((t) => t.id === place.terminal)?.role ?? '';
+}

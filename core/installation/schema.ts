@@ -1,0 +1,93 @@
+import { z } from 'zod';
+
+z.config({ jitless: true });
+
+/** What a conductor is for. Switched lines and strappers are lines of their own. */
+export const Role = z.enum(['L', 'L1', 'L2', 'L3', 'N', 'E', 'SL']);
+export type Role = z.infer<typeof Role>;
+
+const id = z.string().min(1).max(40).regex(/^[A-Za-z0-9_-]+$/);
+
+export const Terminal = z.looseObject({ id, role: Role });
+export type Terminal = z.infer<typeof Terminal>;
+
+/** What sits inside a point between two of its terminals. */
+export const InnerElement = z.discriminatedUnion('kind', [
+  /** A single-pole switch: joins `a` and `b` while it is on. */
+  z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id }),
+  /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
+  z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id }),
+  z.looseObject({
+    kind: z.literal('load'),
+    id,
+    name: z.string(),
+    a: id,
+    b: id,
+    loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']),
+    /** Resistance between a and b when cold, in ohms. */
+    ohm: z.number().positive(),
+    /** Can it be taken out by pulling a plug (or a lamp), without opening the point? */
+    unplugs: z.boolean(),
+  }),
+]);
+export type InnerElement = z.infer<typeof InnerElement>;
+export type Load = Extract<InnerElement, { kind: 'load' }>;
+
+/** A place to read with the cover on; each terminal is joined to it through a contact of its own. */
+export const Face = z.looseObject({ id, name: z.string() });
+export type Face = z.infer<typeof Face>;
+
+export const PointKind = z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed']);
+export type PointKind = z.infer<typeof PointKind>;
+
+export const Point = z.looseObject({
+  id,
+  name: z.string().min(1).max(80),
+  kind: PointKind,
+  /** What it takes to read here: at a face with the cover on, only opened, or never (a hidden joint, a place nobody reaches). */
+  reach: z.enum(['face', 'opened', 'never']),
+  terminals: z.array(Terminal).min(1),
+  elements: z.array(InnerElement),
+  faces: z.array(Face),
+});
+export type Point = z.infer<typeof Point>;
+
+export const Core = z.looseObject({
+  id,
+  role: Role,
+  /** Terminal of point A (B) that this core's end lands on. */
+  a: id,
+  b: id,
+  csaMm2: z.number().positive(),
+});
+export type Core = z.infer<typeof Core>;
+
+/** The cable between two points. */
+export const Section = z.looseObject({
+  id,
+  a: id,
+  b: id,
+  lengthM: z.number().positive().max(2000),
+  /** False while the length is a guess (s.d. about 40 %); true: s.d. about 8 %. */
+  lengthKnown: z.boolean(),
+  flexible: z.boolean().optional(),
+  cores: z.array(Core).min(1),
+});
+export type Section = z.infer<typeof Section>;
+
+export const CircuitShape = z.enum(['ring', 'radial', 'lights', 'tree']);
+export type CircuitShape = z.infer<typeof CircuitShape>;
+
+/** What is there: a document that the user edits. Ids are never used twice. */
+export const Installation = z.looseObject({
+  name: z.string(),
+  shape: CircuitShape,
+  /** True when the order of the points along the cable is known, not guessed. */
+  orderKnown: z.boolean(),
+  nominalVolt: z.number().positive(),
+  points: z.array(Point),
+  sections: z.array(Section),
+  /** Next free number for ids. */
+  nextId: z.number().int().positive(),
+});
+export type Installation = z.infer<typeof Installation>;

@@ -1,0 +1,3 @@
+export { compileNetwork, type Branch, type Network } from './compile';
+export { OPEN_ABOVE_OHM, resistanceBetween, type Resistance } from './starMesh';
+export { copperOhmPerM, planPhysics, type Physics } from './physics';

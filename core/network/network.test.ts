@@ -1,0 +1,18 @@
+import { loadVectors } from './fixtures/vectorCase';
+import { compileNetwork, resistanceBetween } from '.';
+
+describe('reference readings', () => {
+  const cases = loadVectors();
+  test('there are 112 cases with 805 readings', () => {
+    expect(cases).toHaveLength(112);
+    expect(cases.reduce((n, c) => n + c.readings.length, 0)).toBe(805);
+  });
+  test.each(cases.map((c) => [c.id, c] as const))('case %i reads as published, to 1e-6', (_, c) => {
+    const network = compileNetwork(c.installation, c.state, c.faults, c.physics);
+    for (const r of c.readings) {
+      const got = resistanceBetween(network, network.index.get(r.from) ?? -1, network.index.get(r.to) ?? -1);
+      if (r.ohm === 'open' || got === 'open') expect(got).toBe(r.ohm);
+      else expect(Math.abs(got / r.ohm - 1)).toBeLessThan(1e-6);
+    }
+  });
+});

@@ -1,0 +1,13 @@
+import type { Link, WorkState } from './schema';
+
+const withItem = (list: readonly string[], item: string): string[] => (list.includes(item) ? [...list] : [...list, item]);
+const without = (list: readonly string[], item: string): string[] => list.filter((x) => x !== item);
+const toggled = (list: readonly string[], item: string, present: boolean): string[] => (present ? withItem(list, item) : without(list, item));
+
+export const setEnd = (s: WorkState, end: string, out: boolean): WorkState => ({ ...s, out: toggled(s.out, end, out) });
+export const setEnds = (s: WorkState, ends: readonly string[], out: boolean): WorkState => ends.reduce((acc, e) => setEnd(acc, e, out), s);
+export const setOff = (s: WorkState, element: string, off: boolean): WorkState => ({ ...s, off: toggled(s.off, element, off) });
+export const setLoadOut = (s: WorkState, load: string, out: boolean): WorkState => ({ ...s, loadsOut: toggled(s.loadsOut, load, out) });
+export const setCover = (s: WorkState, point: string, opened: boolean): WorkState => ({ ...s, opened: toggled(s.opened, point, opened) });
+export const addLink = (s: WorkState, link: Link): WorkState => ({ ...s, links: [...s.links.filter((l) => l.id !== link.id), link] });
+export const removeLink = (s: WorkState, id: string): WorkState => ({ ...s, links: s.links.filter((l) => l.id !== id) });

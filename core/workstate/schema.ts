@@ -1,0 +1,31 @@
+import { z } from 'zod';
+
+/** A conductor put between two places for a test. It stays on the put-back list until removed. */
+export const Link = z.looseObject({ id: z.string(), a: z.string(), b: z.string() });
+export type Link = z.infer<typeof Link>;
+
+/** What has been done to the installation by now, per conductor end, switch, load, cover and link. */
+export const WorkState = z.looseObject({
+  /** Conductor ends taken out of their terminals. */
+  out: z.array(z.string()),
+  /** Switches and ways that are off, by `point.element`. */
+  off: z.array(z.string()),
+  /** Loads unplugged or disconnected, by `point.element`. */
+  loadsOut: z.array(z.string()),
+  links: z.array(Link),
+  /** Points whose cover is off. */
+  opened: z.array(z.string()),
+});
+export type WorkState = z.infer<typeof WorkState>;
+
+export const untouched: WorkState = { out: [], off: [], loadsOut: [], links: [], opened: [] };
+export const elementKey = (point: string, element: string): string => `${point}.${element}`;
+
+/** A text that is equal for equal electrical states: the order of doing does not matter, covers do not count. */
+export const stateSignature = (s: WorkState): string =>
+  [
+    [...s.out].sort().join(),
+    [...s.off].sort().join(),
+    [...s.loadsOut].sort().join(),
+    s.links.map((l) => (l.a < l.b ? `${l.a}=${l.b}` : `${l.b}=${l.a}`)).sort().join(),
+  ].join('|');
