@@ -1,0 +1,59 @@
+import type { Suspect } from '../faults';
+
+/**
+ * A suspect's unknowns are split into cells: an interval of resistance each, so that one wide unknown becomes
+ * a few narrow ones. t = log10(ohm + 0.1) inside a cell; an open cell has no resistance.
+ */
+export interface Cells {
+  readonly count: number;
+  readonly suspect: Int32Array;
+  readonly logPrior: Float64Array;
+  /** Centre and s.d. of t; NaN centre: the resistance is not unknown here. */
+  readonly tCentre: Float64Array;
+  readonly tSd: Float64Array;
+  /** Fixed resistance where t does not apply: Infinity (open) or 0. */
+  readonly fixedOhm: Float64Array;
+  /** 1 where the place along the cable is unknown too. */
+  readonly along: Uint8Array;
+}
+
+const CELL_WIDTH = 1.05;
+
+export const ohmOfT = (t: number): number => Math.max(0, 10 ** t - 0.1);
+export const tOfOhm = (ohm: number): number => Math.log10(ohm + 0.1);
+
+interface Draft { suspect: number; prior: number; centre: number; sd: number; fixed: number; along: number }
+
+export function cellsOf(suspects: readonly Suspect[]): Cells {
+  const drafts = suspects.flatMap((s, i) => draftsOf(s, i));
+  return {
+    count: drafts.length,
+    suspect: Int32Array.from(drafts, (d) => d.suspect),
+    logPrior: Float64Array.from(drafts, (d) => Math.log(d.prior)),
+    tCentre: Float64Array.from(drafts, (d) => d.centre),
+    tSd: Float64Array.from(drafts, (d) => d.sd),
+    fixedOhm: Float64Array.from(drafts, (d) => d.fixed),
+    along: Uint8Array.from(drafts, (d) => d.along),
+  };
+}
+
+function draftsOf(s: Suspect, suspect: number): Draft[] {
+  const fixed = (ohm: number, prior: number): Draft => ({ suspect, prior, centre: NaN, sd: 0, fixed: ohm, along: 0 });
+  const { unknown } = s;
+  if (unknown.of === 'nothing') return [fixed(0, s.prior)];
+  if (unknown.of === 'shunt') return spread(suspect, s.prior, unknown.ohm, unknown.alongCable ? 1 : 0);
+  const openShare = !unknown.open ? 0 : unknown.ohm === null ? 1 : 0.5;
+  return [
+    ...(openShare > 0 ? [fixed(Infinity, s.prior * openShare)] : []),
+    ...(unknown.ohm === null ? [] : spread(suspect, s.prior * (1 - openShare), unknown.ohm, 0)),
+  ];
+}
+
+function spread(suspect: number, prior: number, ohm: readonly [number, number], along: number): Draft[] {
+  const low = tOfOhm(ohm[0]);
+  const width = tOfOhm(ohm[1]) - low;
+  const n = Math.max(1, Math.round(width / CELL_WIDTH));
+  return Array.from({ length: n }, (_, i): Draft => ({
+    suspect, prior: prior / n, centre: low + ((i + 0.5) * width) / n, sd: width / n / Math.sqrt(12), fixed: 0, along,
+  }));
+}

@@ -1,0 +1,188 @@
+import { allEnds, endsAtPoint, faceKey, loadsOf, terminalKey, type Installation } from '../installation';
+import { elementKey } from '../workstate';
+import type { Fault } from './schema';
+
+export const suspectKinds = [
+  'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'crossed',
+  'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft',
+] as const;
+export type SuspectKind = (typeof suspectKinds)[number];
+
+/** What is unknown about a suspect besides that it is there. */
+export type Unknown =
+  | { readonly of: 'nothing' }
+  /** Ohms in series, or open, or both. */
+  | { readonly of: 'series'; readonly open: boolean; readonly ohm: readonly [number, number] | null }
+  /** Ohms across, and for a cable the place along it. */
+  | { readonly of: 'shunt'; readonly ohm: readonly [number, number]; readonly alongCable: boolean };
+
+/** One thing that can be wrong at one place: a family of faults that differ only in size and position. */
+export interface Suspect {
+  readonly id: string;
+  readonly kind: SuspectKind;
+  /** The place a person would open or replace: a section, a point or `point.load`. */
+  readonly place: string;
+  /** Conductors concerned, by core or terminal id. */
+  readonly conductors: readonly string[];
+  readonly unknown: Unknown;
+  /** Weight before any reading; all suspects together make 1. */
+  readonly prior: number;
+  /** The fault as data. `ohm` in ohms (Infinity: open), `fraction` along the cable from end a. */
+  fault(ohm: number, fraction: number): Fault[];
+  /** Where it sits in the network, for the closed formulas. */
+  readonly site: Site;
+}
+
+export type Site =
+  | { readonly on: 'nothing' }
+  | { readonly on: 'branch'; readonly part: string; readonly end: '' | 'a' | 'b'; readonly endKey: string }
+  | { readonly on: 'cable'; readonly section: string; readonly cores: readonly [string, string] }
+  | { readonly on: 'pair'; readonly a: string; readonly b: string; readonly only?: 'endOut' | 'loadOut' | 'loadIn' | 'switchOff'; readonly part?: string }
+  | { readonly on: 'face'; readonly face: string }
+  | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection'; readonly id: string; readonly cores: readonly string[] };
+
+/** Share of each kind before any reading. Kinds that the circuit cannot host are left out and the rest scaled up. */
+export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
+
+/** Appliances and terminations first, buried cable last (field guide, section 4). */
+export const tradePriors: KindPriors = {
+  sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1,
+  crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
+  endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002,
+};
+
+const CONTACT_OHM: readonly [number, number] = [0, 2e6];
+const RESISTIVE_OHM: readonly [number, number] = [0.2, 50];
+const LOAD_LN_OHM: readonly [number, number] = [0, 10];
+const LOAD_EARTH_OHM: readonly [number, number] = [900, 2e6];
+
+/** Every single fault that a dead test can see on this installation, with its prior, and doubts of the recorded state. */
+export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors): Suspect[] {
+  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation)];
+  const counts = new Map<SuspectKind, number>();
+  for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
+  const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
+  const total = [...new Set(usable.map((d) => d.kind))].reduce((sum, k) => sum + (priors[k] ?? 0), 0);
+  return usable.map((d) => ({ ...d, prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
+}
+
+type Draft = Omit<Suspect, 'prior'>;
+const nothing: Unknown = { of: 'nothing' };
+
+const general = (): Draft[] =>
+  (['sound', 'unknown'] as const).map((kind) => ({ id: kind, kind, place: kind, conductors: [], unknown: nothing, site: { on: 'nothing' }, fault: () => [] }));
+
+const asSeries = (ohm: number): number | 'open' => (ohm === Infinity ? 'open' : ohm);
+
+function seriesSuspects(installation: Installation): Draft[] {
+  const drafts: Draft[] = [];
+  for (const s of installation.sections)
+    for (const c of s.cores)
+      drafts.push({
+        id: `open ${s.id}:${c.id}`, kind: 'openCore', place: s.id, conductors: [c.id], unknown: { of: 'series', open: true, ohm: null },
+        site: { on: 'branch', part: `${s.id}:${c.id}`, end: '', endKey: '' }, fault: () => [{ kind: 'openCore', section: s.id, core: c.id }],
+      });
+  for (const end of allEnds(installation)) {
+    const site: Site = { on: 'branch', part: `${end.section.id}:${end.core}`, end: end.side, endKey: end.key };
+    const fault = (ohm: number): Fault[] => [{ kind: 'termination', end: end.key, ohm: asSeries(ohm) }];
+    drafts.push({ id: `loose ${end.key}`, kind: 'looseEnd', place: end.point, conductors: [end.core], unknown: { of: 'series', open: true, ohm: null }, site, fault });
+    drafts.push({ id: `resistive ${end.key}`, kind: 'resistiveEnd', place: end.point, conductors: [end.core], unknown: { of: 'series', open: false, ohm: RESISTIVE_OHM }, site, fault });
+  }
+  for (const p of installation.points) {
+    for (const face of p.faces)
+      for (const t of p.terminals) {
+        const key = faceKey(p.id, face.id, t.id);
+        drafts.push({
+          id: `face ${key}`, kind: 'face', place: p.id, conductors: [t.id], unknown: { of: 'series', open: true, ohm: RESISTIVE_OHM },
+          site: { on: 'face', face: key }, fault: (ohm) => [{ kind: 'face', point: p.id, face: face.id, terminal: t.id, ohm: asSeries(ohm) }],
+        });
+      }
+    for (const e of p.elements)
+      if (e.kind === 'switch')
+        drafts.push({
+          id: `switch ${elementKey(p.id, e.id)}`, kind: 'switchOpen', place: p.id, conductors: [e.a], unknown: { of: 'series', open: true, ohm: null },
+          site: { on: 'branch', part: elementKey(p.id, e.id), end: '', endKey: '' }, fault: (ohm) => [{ kind: 'element', point: p.id, element: e.id, ohm: asSeries(ohm) }],
+        });
+  }
+  return drafts;
+}
+
+function contactSuspects(installation: Installation): Draft[] {
+  const drafts: Draft[] = [];
+  for (const s of installation.sections)
+    for (const [c, d] of pairsOf(s.cores.map((x) => x.id)))
+      drafts.push({
+        id: `contact ${s.id}:${c}${d}`, kind: 'contact', place: s.id, conductors: [c, d], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: true },
+        site: { on: 'cable', section: s.id, cores: [c, d] }, fault: (ohm, fraction) => [{ kind: 'contact', section: s.id, cores: [c, d], fraction, ohm }],
+      });
+  for (const p of installation.points) {
+    if (p.kind === 'board') continue;
+    const landed = p.terminals.filter((t) => t.role !== 'SL').map((t) => t.id);
+    for (const [t, u] of pairsOf(landed))
+      drafts.push({
+        id: `contact ${p.id}:${t}${u}`, kind: 'pointContact', place: p.id, conductors: [t, u], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: false },
+        site: { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u) }, fault: (ohm) => [{ kind: 'pointContact', point: p.id, terminals: [t, u], ohm }],
+      });
+    for (const load of loadsOf(p))
+      for (const [t, u] of pairsOf(landed)) {
+        const own = [load.a, load.b].includes(t) && [load.a, load.b].includes(u);
+        drafts.push({
+          id: `load ${elementKey(p.id, load.id)}:${t}${u}`, kind: 'loadFault', place: elementKey(p.id, load.id), conductors: [t, u],
+          unknown: { of: 'shunt', ohm: own ? LOAD_LN_OHM : LOAD_EARTH_OHM, alongCable: false },
+          site: { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u), only: 'loadIn', part: elementKey(p.id, load.id) },
+          fault: (ohm) => [{ kind: 'loadFault', point: p.id, load: load.id, terminals: [t, u], ohm }],
+        });
+      }
+  }
+  return drafts;
+}
+
+function structuralSuspects(installation: Installation): Draft[] {
+  const drafts: Draft[] = [];
+  for (const s of installation.sections) {
+    for (const [c, d] of pairsOf(s.cores.map((x) => x.id)))
+      drafts.push({
+        id: `crossed ${s.id}:${c}${d}`, kind: 'crossed', place: s.id, conductors: [c, d], unknown: nothing,
+        site: { on: 'structure', structure: 'crossed', id: s.id, cores: [c, d] }, fault: () => [{ kind: 'crossed', section: s.id, cores: [c, d] }],
+      });
+    if (installation.shape === 'ring')
+      drafts.push({
+        id: `missing ${s.id}`, kind: 'missingSection', place: s.id, conductors: s.cores.map((c) => c.id), unknown: nothing,
+        site: { on: 'structure', structure: 'missingSection', id: s.id, cores: [] }, fault: () => [{ kind: 'missingSection', section: s.id }],
+      });
+  }
+  for (const p of installation.points) {
+    if (p.kind === 'board') continue;
+    for (const t of p.terminals) {
+      const ends = endsAtPoint(installation, p.id).filter((e) => e.terminal === t.id).length;
+      const site = (structure: 'terminal' | 'notLanded'): Site => ({ on: 'structure', structure, id: p.id, cores: [t.id] });
+      if (ends > 1)
+        drafts.push({ id: `terminal ${p.id}:${t.id}`, kind: 'terminal', place: p.id, conductors: [t.id], unknown: nothing, site: site('terminal'), fault: () => [{ kind: 'terminal', point: p.id, terminal: t.id, ohm: 'open' }] });
+      if (t.role === 'E' && ends > 0 && p.kind !== 'joint')
+        drafts.push({ id: `notLanded ${p.id}:${t.id}`, kind: 'notLanded', place: p.id, conductors: [t.id], unknown: nothing, site: site('notLanded'), fault: () => [{ kind: 'notLanded', point: p.id, terminal: t.id }] });
+    }
+  }
+  return drafts;
+}
+
+/** The recorded state may not be the real one: each doubt is a suspect that acts only where the record says otherwise. */
+function doubtSuspects(installation: Installation): Draft[] {
+  const drafts: Draft[] = [];
+  const pair = (kind: SuspectKind, id: string, place: string, conductors: string[], a: string, b: string, only: 'endOut' | 'loadOut' | 'switchOff', part: string, ohm: readonly [number, number]): void => {
+    drafts.push({ id, kind, place, conductors, unknown: { of: 'shunt', ohm, alongCable: false }, site: { on: 'pair', a, b, only, part }, fault: (x) => [{ kind: 'joined', terminals: [a, b], ohm: x }] });
+  };
+  for (const end of allEnds(installation))
+    pair('endNotOut', `in ${end.key}`, `state ${end.key}`, [end.core], end.key, terminalKey(end.point, end.terminal), 'endOut', end.key, [0.001, 0.02]);
+  for (const p of installation.points)
+    for (const e of p.elements) {
+      const part = elementKey(p.id, e.id);
+      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, [e.ohm * 0.3, e.ohm * 3]);
+      else if (e.kind === 'switch') pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
+    }
+  return drafts;
+}
+
+/** All pairs of a list, each once, in the list's order. */
+export function pairsOf<T>(items: readonly T[]): [T, T][] {
+  return items.flatMap((x, i) => items.slice(i + 1).map((y): [T, T] => [x, y]));
+}

@@ -1,0 +1,4 @@
+export { benchCosts, tradeCosts, type Costs } from './costs';
+export { plan, probesFor, stepKey, stepPoints, type PlanOptions, type Step } from './plan';
+export { placeNames, placesOf, shareByPlace, type PlaceShare } from './places';
+export { actionMinutes, applyAction, canReach, minutesFor, spotsAt, type Action, type Situation, type Spot } from './stance';

@@ -1,0 +1,173 @@
+import type { Belief, BeliefEngine, Prediction } from '../belief';
+import { normalCdf } from '../numeric';
+import type { Probe, Response } from '../probes';
+import { meter, toY } from '../tester';
+
+/** The cells that planning looks at: the heaviest, sorted by place, weights made to sum to 1. */
+export interface Front {
+  readonly cells: Int32Array;
+  readonly weight: Float64Array;
+  /** Place number of each cell; equal numbers stand together. */
+  readonly place: Int32Array;
+  readonly suspects: readonly number[];
+  readonly entropy: number;
+}
+
+const MOST_CELLS = 200;
+const COVERED = 0.995;
+
+export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number): Front {
+  const order = Array.from({ length: belief.cells.count }, (_, c) => c).sort((x, y) => (belief.weight[y] as number) - (belief.weight[x] as number));
+  const kept: number[] = [];
+  let mass = 0;
+  for (const c of order) {
+    if (mass > COVERED || kept.length >= MOST_CELLS) break;
+    if (engine.suspects[belief.cells.suspect[c] as number]?.kind === 'unknown') continue;
+    kept.push(c);
+    mass += belief.weight[c] as number;
+  }
+  const suspectOf = (c: number): number => belief.cells.suspect[c] as number;
+  kept.sort((x, y) => placeNumber(suspectOf(x)) - placeNumber(suspectOf(y)));
+  const weight = Float64Array.from(kept, (c) => (belief.weight[c] as number) / mass);
+  const place = Int32Array.from(kept, (c) => placeNumber(suspectOf(c)));
+  return { cells: Int32Array.from(kept), weight, place, suspects: [...new Set(kept.map(suspectOf))], entropy: placeEntropy(weight, place) };
+}
+
+function placeEntropy(weight: Float64Array, place: Int32Array): number {
+  let entropy = 0;
+  for (let i = 0; i < weight.length; ) {
+    let sum = 0;
+    const p = place[i];
+    while (i < weight.length && place[i] === p) sum += weight[i++] as number;
+    if (sum > 0) entropy -= sum * Math.log2(sum);
+  }
+  return entropy;
+}
+
+/** Predicted outcomes of one probe for every cell of the front. */
+export interface Forecast {
+  readonly probe: Probe;
+  readonly y: Float64Array;
+  readonly sd: Float64Array;
+}
+
+export function forecast(engine: BeliefEngine, belief: Belief, front: Front, probe: Probe, responseOf: (suspect: number) => Response): Forecast {
+  const n = front.cells.length;
+  const y = new Float64Array(n);
+  const sd = new Float64Array(n);
+  const p: Prediction = { ohm: 0, y: 0, sd: 0 };
+  const cache = new Map<number, Response>();
+  for (let i = 0; i < n; i++) {
+    const c = front.cells[i] as number;
+    const s = belief.cells.suspect[c] as number;
+    let r = cache.get(s);
+    if (!r) cache.set(s, (r = responseOf(s)));
+    engine.predict(belief, c, probe.fn, r, p);
+    y[i] = p.y;
+    sd[i] = p.sd;
+  }
+  return { probe, y, sd };
+}
+
+const CDF_STEPS = 64;
+const cdfTable = Float64Array.from({ length: 6 * CDF_STEPS + 1 }, (_, i) => normalCdf(i / CDF_STEPS - 3));
+const cdf = (z: number): number => (z <= -3 ? 0 : z >= 3 ? 1 : (cdfTable[Math.round((z + 3) * CDF_STEPS)] as number));
+
+const BIN = { continuity: 0.07, insulation: 0.12 } as const;
+const MOST_BINS = 320;
+/** Share of readings that tell nothing (slips), so that no gain is endless. */
+const SLIP = 0.008;
+
+const binMass = new Float64Array(MOST_BINS + 2);
+const placeMass = new Float64Array(MOST_BINS + 2);
+
+/** Bits that the probe tells about the place, for the given weights (same order as the front). */
+export function information(front: Front, f: Forecast, weight: Float64Array = front.weight): number {
+  const width = BIN[f.probe.fn];
+  const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
+  const bins = Math.min(MOST_BINS, Math.ceil(top / width));
+  binMass.fill(0, 0, bins + 1);
+  const n = weight.length;
+  let within = 0;
+  let placeEntropyBits = 0;
+  for (let i = 0; i < n; ) {
+    const p = front.place[i];
+    let low = bins;
+    let high = 0;
+    let mass = 0;
+    for (; i < n && front.place[i] === p; i++) {
+      const w = weight[i] as number;
+      if (w < 1e-7) continue;
+      mass += w;
+      const y = f.y[i] as number;
+      const sd = Math.max(f.sd[i] as number, width / 4);
+      const a = Math.max(0, Math.floor((y - 2.5 * sd) / width));
+      const b = Math.floor((y + 2.5 * sd) / width);
+      if (a >= bins) {
+        placeMass[bins] = (placeMass[bins] as number) + w;
+        high = bins;
+        continue;
+      }
+      if (a < low) low = a;
+      let done = a === 0 ? 0 : cdf((a * width - y) / sd);
+      for (let k = a; k <= Math.min(b, bins - 1); k++) {
+        const next = k === b ? 1 : cdf(((k + 1) * width - y) / sd);
+        placeMass[k] = (placeMass[k] as number) + w * (next - done);
+        done = next;
+      }
+      if (b >= bins) placeMass[bins] = (placeMass[bins] as number) + w * (1 - done);
+      if (Math.min(b, bins) > high) high = Math.min(b, bins);
+    }
+    if (mass <= 0) continue;
+    placeEntropyBits -= mass * Math.log2(mass);
+    for (let k = Math.min(low, high); k <= high; k++) {
+      const m = placeMass[k] as number;
+      if (m > 0) {
+        within += m * Math.log2(m);
+        binMass[k] = (binMass[k] as number) + m;
+        placeMass[k] = 0;
+      }
+    }
+  }
+  let all = 0;
+  for (let k = 0; k <= bins; k++) {
+    const m = binMass[k] as number;
+    if (m > 0) all += m * Math.log2(m);
+  }
+  return Math.max(0, (1 - SLIP) * (placeEntropyBits + within - all));
+}
+
+/** Outcome classes of a probe: a few runs of y (the last: off scale), and each cell's chance of them. */
+export function outcomeClasses(f: Forecast, weight: Float64Array, most: number): Float64Array[] {
+  const cuts = classCuts(f, weight, most);
+  const n = weight.length;
+  return Array.from({ length: cuts.length + 1 }, (_, k) => {
+    const low = k === 0 ? -Infinity : (cuts[k - 1] as number);
+    const high = k === cuts.length ? Infinity : (cuts[k] as number);
+    const mass = new Float64Array(n);
+    for (let i = 0; i < n; i++) {
+      const y = f.y[i] as number;
+      const sd = f.sd[i] as number;
+      const upper = high === Infinity ? 1 : cdf((high - y) / sd);
+      const lower = low === -Infinity ? 0 : cdf((low - y) / sd);
+      mass[i] = (weight[i] as number) * (upper - lower);
+    }
+    return mass;
+  }).filter((m) => m.reduce((s, x) => s + x, 0) > 1e-3);
+}
+
+/** Cuts in the widest gaps between predicted values, off scale always apart. */
+function classCuts(f: Forecast, weight: Float64Array, most: number): number[] {
+  const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
+  const points = Array.from(f.y, (y, i) => ({ y: Math.min(y, top + 1), sd: f.sd[i] as number, w: weight[i] as number }))
+    .filter((p) => p.w > 1e-4)
+    .sort((a, b) => a.y - b.y);
+  const gaps: { at: number; size: number }[] = [];
+  for (let i = 1; i < points.length; i++) {
+    const a = points[i - 1] as { y: number; sd: number };
+    const b = points[i] as { y: number; sd: number };
+    gaps.push({ at: (a.y + b.y) / 2, size: (b.y - a.y) / (a.sd + b.sd + 0.02) });
+  }
+  const chosen = gaps.filter((g) => g.size > 0.5).sort((a, b) => b.size - a.size).slice(0, most - 1).map((g) => g.at);
+  return chosen.sort((a, b) => a - b);
+}

@@ -1,0 +1,241 @@
+import type { Belief, BeliefEngine, Observation } from '../belief';
+import type { Suspect } from '../faults';
+import { endsAtPoint, pointOfPlace, type Installation, type Point } from '../installation';
+import { probeKey, type Probe, type Response } from '../probes';
+import { stateSignature, type WorkState } from '../workstate';
+import type { Costs } from './costs';
+import { forecast, frontOf, information, outcomeClasses, type Forecast, type Front } from './outcomes';
+import { placeNames, placesOf } from './places';
+import { applyAction, canReach, minutesFor, spotsAt, stances, type Action, type Situation, type Spot } from './stance';
+
+/** What to do next: actions in hand order, then readings. */
+export interface Step {
+  readonly actions: readonly Action[];
+  readonly probes: readonly Probe[];
+  readonly minutes: number;
+  /** Expected bits about the place of the fault. */
+  readonly bits: number;
+  /** Expected minutes to the end if this is done; lower is better. */
+  readonly cost: number;
+  readonly stateAfter: WorkState;
+  readonly at: readonly string[];
+}
+
+export interface PlanOptions {
+  readonly costs: Costs;
+  /** Most readings in one step. */
+  readonly mostProbes: number;
+  /** Steps turned down by the person ("not now"). */
+  readonly rejected: ReadonlySet<string>;
+  /** How many steps to return, best first. */
+  readonly keep: number;
+}
+
+export const stepKey = (s: Pick<Step, 'actions' | 'probes'>): string =>
+  `${s.actions.map((a) => JSON.stringify(a)).join()}|${s.probes.map(probeKey).join()}`;
+
+/** Minutes that a further bit costs on the whole, for weighing what a step leaves open. */
+const MINUTES_PER_BIT = 2.6;
+const MOST_SPLITS = 14;
+/** Changes of state for which sets of readings are grown. */
+const GROWN = 5;
+
+/** Steps by expected minutes to the end, best first; none when nothing that can be read would tell anything. */
+export function plan(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], situation: Situation, options: PlanOptions): Step[] {
+  const { installation } = engine;
+  const places = placesOf(installation, engine.suspects);
+  const front = frontOf(engine, belief, (s) => places[s] ?? 0);
+  if (front.entropy < 1e-6) return [];
+  const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
+  const interest = interestIn(installation, engine.suspects, belief);
+  const lowPath = sharesLowContact(engine, belief);
+  const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, engine, belief, situation);
+  const steps: Step[] = [];
+  const opens: Open[] = [];
+  for (const actions of candidates) {
+    const state = actions.reduce(applyAction, situation.state);
+    const probes = probesFor(installation, situation, state, actions, lowPath).filter(
+      (p) => !read.has(`${stateSignature(state)} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
+    );
+    if (!probes.length) continue;
+    const model = engine.model(state);
+    const forecasts = probes.flatMap((probe): { f: Forecast; bits: number }[] => {
+      const leads = model.leads(probe);
+      const sound = model.sound(probe);
+      if (!leads || !sound) return [];
+      const responseOf = (s: number): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound);
+      const f = forecast(engine, belief, front, probe, responseOf);
+      return [{ f, bits: information(front, f) }];
+    });
+    const open: Open = { actions, state, singles: singlesOf(installation, situation, front, actions, state, forecasts, options), forecasts };
+    steps.push(...open.singles.slice(0, 4).map((x) => x.step));
+    opens.push(open);
+  }
+  const promising = opens.filter((o) => o.singles.length).sort((a, b) => (a.singles[0]?.step.cost ?? 0) - (b.singles[0]?.step.cost ?? 0)).slice(0, GROWN);
+  for (const o of promising) steps.push(...grownSets(installation, situation, front, o, options));
+  return steps.sort((a, b) => a.cost - b.cost).slice(0, options.keep);
+}
+
+interface Weighed { readonly f: Forecast; readonly bits: number; readonly step: Step }
+interface Open { readonly actions: readonly Action[]; readonly state: WorkState; readonly singles: readonly Weighed[]; readonly forecasts: readonly { f: Forecast; bits: number }[] }
+
+function makeStep(installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState, probes: Probe[], bits: number, costs: Costs): Step {
+  const { minutes, at } = minutesFor(installation, situation, actions, probes, costs);
+  return { actions, probes, minutes, bits, cost: costOf(minutes, bits, front.entropy), stateAfter: state, at };
+}
+
+/** Steps of one reading, best first. */
+function singlesOf(
+  installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState,
+  forecasts: readonly { f: Forecast; bits: number }[], options: PlanOptions,
+): Weighed[] {
+  return forecasts
+    .filter((x) => x.bits > 1e-3)
+    .map((x) => ({ ...x, step: makeStep(installation, situation, front, actions, state, [x.f.probe], x.bits, options.costs) }))
+    .sort((a, b) => a.step.cost - b.step.cost);
+}
+
+/** Sets of readings grown from the best single ones, one reading at a time, while that pays. */
+function grownSets(installation: Installation, situation: Situation, front: Front, open: Open, options: PlanOptions): Step[] {
+  const steps: Step[] = [];
+  const useful = [...open.forecasts].sort((a, b) => b.bits - a.bits).slice(0, 12);
+  for (const first of open.singles.slice(0, 2)) {
+    let chosen = [first.f];
+    let classes = outcomeClasses(first.f, front.weight, 4);
+    let bits = first.bits;
+    let best = first.step;
+    for (let k = 2; k <= options.mostProbes; k++) {
+      let winner: Weighed | null = null;
+      for (const x of useful.filter((y) => !chosen.includes(y.f))) {
+        const gain = classes.reduce((sum, c) => sum + conditional(front, x.f, c), 0);
+        const step = makeStep(installation, situation, front, open.actions, open.state, [...chosen.map((c) => c.probe), x.f.probe], bits + gain, options.costs);
+        if (!winner || step.cost < winner.step.cost) winner = { f: x.f, step, bits: bits + gain };
+      }
+      if (!winner || winner.step.cost >= best.cost - 1e-6) break;
+      best = winner.step;
+      bits = winner.bits;
+      chosen = [...chosen, winner.f];
+      const { f } = winner;
+      classes = classes.flatMap((c) => outcomeClasses(f, c, 3));
+      steps.push(best);
+    }
+  }
+  return steps;
+}
+
+/** Bits of a probe among the cells of one class of earlier outcomes, times the chance of that class. */
+function conditional(front: Front, f: Forecast, mass: Float64Array): number {
+  const total = mass.reduce((s, x) => s + x, 0);
+  if (total < 1e-6) return 0;
+  return total * information(front, f, mass.map((m) => m / total));
+}
+
+/** Minutes now plus what is left to find out, at the usual price. */
+function costOf(minutes: number, bits: number, entropy: number): number {
+  if (bits <= 1e-6) return Infinity;
+  return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
+}
+
+/** Probability of each point and of the sections that meet there. */
+function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
+  const share = new Map<string, number>();
+  for (const [i, s] of suspects.entries()) {
+    const place = s.place.split('.')[0] ?? s.place;
+    share.set(place, (share.get(place) ?? 0) + (belief.suspectShare[i] as number));
+  }
+  for (const p of installation.points) {
+    const sections = new Set(endsAtPoint(installation, p.id).map((e) => e.section.id));
+    share.set(p.id, [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), share.get(p.id) ?? 0));
+  }
+  return share;
+}
+
+/** Is the suspicion on contacts that an ohmmeter can follow? */
+function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
+  let low = 0;
+  let high = 0;
+  const { cells } = belief;
+  for (let c = 0; c < cells.count; c++) {
+    const s = engine.suspects[cells.suspect[c] as number];
+    if (s?.unknown.of !== 'shunt') continue;
+    if ((belief.t[c] as number) < 4.9) low += belief.weight[c] as number;
+    else high += belief.weight[c] as number;
+  }
+  return low > high;
+}
+
+/** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
+function prune(all: Action[][], installation: Installation, engine: BeliefEngine, belief: Belief, situation: Situation): Action[][] {
+  const splits = all.filter((a) => a.some((x) => x.do === 'takeOut'));
+  const others = all.filter((a) => !splits.includes(a));
+  if (splits.length <= MOST_SPLITS) return all;
+  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, engine, belief, situation) }));
+  return [...others, ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
+}
+
+/** Smaller of the two shares of suspicion on the sides of a split, with a little for what sits at the point itself. */
+function balanceOf(actions: readonly Action[], installation: Installation, engine: BeliefEngine, belief: Belief, situation: Situation): number {
+  const cut = actions.find((a) => a.do === 'takeOut');
+  if (cut?.do !== 'takeOut') return 0;
+  const gone = new Set([...situation.state.out, ...cut.ends]);
+  const reached = new Set<string>([cut.point]);
+  const queue = [cut.point];
+  while (queue.length) {
+    const here = queue.pop() as string;
+    for (const e of endsAtPoint(installation, here)) {
+      if (gone.has(e.key)) continue;
+      reached.add(e.section.id);
+      const other = e.side === 'a' ? e.section.b : e.section.a;
+      const farOut = e.section.cores.every((c) => gone.has(`${e.section.id}@${e.side === 'a' ? 'b' : 'a'}:${c.id}`));
+      if (farOut || reached.has(other)) continue;
+      reached.add(other);
+      queue.push(other);
+    }
+  }
+  let inside = 0;
+  let total = 0;
+  for (const [i, s] of engine.suspects.entries()) {
+    if (s.kind === 'sound' || s.kind === 'unknown') continue;
+    const share = belief.suspectShare[i] as number;
+    total += share;
+    if (reached.has(s.place.split('.')[0] ?? '')) inside += share;
+  }
+  return Math.min(inside, total - inside);
+}
+
+/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
+export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
+  const reachable = installation.points.filter((p) => canReach(situation, p));
+  const touched = new Set(actions.map((a) => a.point));
+  const fn = lowPath ? 'continuity' : 'insulation';
+  const probes = new Map<string, Probe>();
+  const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
+  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
+  const anchors = reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id));
+  // After a change only what it concerns is weighed: its own point, and leads to it.
+  const focus: readonly Point[] = actions.length === 0 || actions.some((a) => a.do === 'switch' || a.do === 'unplug') ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board');
+  for (const p of focus) {
+    const here = sets.get(p.id);
+    if (!here) continue;
+    for (const [i, x] of here.spots.entries())
+      for (const y of here.spots.slice(0, i)) {
+        if (x.role !== y.role && x.group === y.group) add({ fn, from: [y.place], to: [x.place] });
+        else if (x.role === y.role) add({ fn: 'continuity', from: [y.place], to: [x.place] });
+      }
+    for (const [i, x] of here.copper.entries())
+      for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
+    for (const a of anchors) {
+      if (a.id === p.id) continue;
+      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
+    }
+  }
+  return [...probes.values()];
+}
+
+const sameLane = (x: Spot, y: Spot): boolean => x.role === y.role || (x.role === 'SL' && y.role === 'L') || (x.role === 'L' && y.role === 'SL');
+
+export const stepPoints = (installation: Installation, s: Step): string[] => [
+  ...new Set([...s.actions.map((a) => a.point), ...s.probes.flatMap((p) => [...p.from, ...p.to].map((k) => pointOfPlace(installation, k)))]),
+];
+
+export { placeNames };

@@ -1,0 +1,134 @@
+import { endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type Installation, type PlaceKey, type Point } from '../installation';
+import type { Probe } from '../probes';
+import { elementKey, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
+import type { Costs } from './costs';
+
+/** One thing the hands do before reading. */
+export type Action =
+  | { readonly do: 'open'; readonly point: string }
+  | { readonly do: 'takeOut'; readonly point: string; readonly ends: readonly string[] }
+  | { readonly do: 'putBack'; readonly point: string; readonly ends: readonly string[] }
+  | { readonly do: 'switch'; readonly point: string; readonly part: string; readonly off: boolean }
+  | { readonly do: 'unplug'; readonly point: string; readonly part: string };
+
+export function applyAction(state: WorkState, a: Action): WorkState {
+  if (a.do === 'open') return setCover(state, a.point, true);
+  if (a.do === 'takeOut') return setEnds(state, a.ends, true);
+  if (a.do === 'putBack') return setEnds(state, a.ends, false);
+  if (a.do === 'switch') return setOff(state, a.part, a.off);
+  return setLoadOut(state, a.part, true);
+}
+
+export function actionMinutes(a: Action, c: Costs): number {
+  return { open: c.open, takeOut: c.split, putBack: c.rejoin, switch: c.flick, unplug: c.unplug }[a.do];
+}
+
+/** Where the person stands and what may be reached. */
+export interface Situation {
+  readonly state: WorkState;
+  /** Points where a lead or a hand is now (at most two). */
+  readonly at: readonly string[];
+  /** Points proved dead since they were last left. */
+  readonly proved: ReadonlySet<string>;
+  readonly unreachable: ReadonlySet<string>;
+}
+
+export function canReach(situation: Situation, point: Point): boolean {
+  return point.reach !== 'never' && !situation.unreachable.has(point.id);
+}
+
+/** Minutes for actions and probes in this order: every new place is walked to, and proved dead before it is touched. */
+export function minutesFor(installation: Installation, situation: Situation, actions: readonly Action[], probes: readonly Probe[], costs: Costs): { minutes: number; at: string[] } {
+  let minutes = actions.reduce((sum, a) => sum + actionMinutes(a, costs), 0) + probes.length * costs.reading;
+  const here = new Set(situation.at);
+  const opened = new Set(situation.state.opened);
+  const fresh = new Set<string>();
+  const visit = (point: string): void => {
+    if (here.has(point)) return;
+    here.add(point);
+    minutes += costs.walk;
+  };
+  for (const a of actions) {
+    if (a.do === 'open') opened.add(a.point);
+    visit(a.point);
+    if (a.do !== 'switch') fresh.add(a.point);
+  }
+  for (const p of probes) for (const place of [...p.from, ...p.to]) {
+    const point = pointOfPlace(installation, place);
+    visit(point);
+    fresh.add(point);
+  }
+  for (const point of fresh) if (!situation.proved.has(point)) minutes += opened.has(point) ? costs.proveOpened : costs.proveClosed;
+  const last = probes.at(-1);
+  const at = last ? [...new Set([...last.from, ...last.to].map((k) => pointOfPlace(installation, k)))] : actions.map((a) => a.point).slice(-1);
+  return { minutes, at: at.slice(0, 2) };
+}
+
+/** A place a lead can go, with the lane it belongs to. */
+export interface Spot {
+  readonly place: PlaceKey;
+  readonly role: string;
+  /** Spots of one group at a point are joined to the same length of circuit. */
+  readonly group: string;
+}
+
+/** Spots that can be touched at a point in a state. In-place ends are their own group, for reading across. */
+export function spotsAt(installation: Installation, state: WorkState, point: Point): { spots: Spot[]; copper: Spot[] } {
+  const opened = state.opened.includes(point.id);
+  if (point.reach !== 'face' && !opened) return { spots: [], copper: [] };
+  const ends = endsAtPoint(installation, point.id);
+  const out = new Set(state.out);
+  const spots: Spot[] = [];
+  const copper: Spot[] = [];
+  const face = point.faces[0];
+  for (const t of point.terminals) {
+    if (point.kind === 'board') continue;
+    const landed = ends.some((e) => e.terminal === t.id && !out.has(e.key));
+    const inner = point.elements.some((e) => e.a === t.id || e.b === t.id);
+    if (!landed && !inner && !opened) continue;
+    const place = !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id);
+    spots.push({ place, role: t.role === 'SL' ? 'SL' : t.role, group: 'terminal' });
+  }
+  if (opened)
+    for (const e of ends) {
+      if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });
+      else if (point.kind !== 'board') copper.push({ place: e.key, role: e.role, group: `${e.terminal}` });
+    }
+  return { spots, copper };
+}
+
+/** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin. */
+export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
+  const { state } = situation;
+  const out = new Set(state.out);
+  const result: Action[][] = [[]];
+  for (const p of installation.points) {
+    if (p.kind === 'board' || !canReach(situation, p)) continue;
+    const opened = state.opened.includes(p.id);
+    const open: Action[] = opened ? [] : [{ do: 'open', point: p.id }];
+    if (!opened && interest(p.id) > 0.01) result.push(open);
+    const ends = endsAtPoint(installation, p.id);
+    const joined = ends.filter((e) => !out.has(e.key));
+    const bySection = new Map<string, string[]>();
+    for (const e of joined) bySection.set(e.section.id, [...(bySection.get(e.section.id) ?? []), e.key]);
+    const groups = [...bySection.values()];
+    for (const g of groups) result.push([...open, { do: 'takeOut', point: p.id, ends: g }]);
+    const apart = ends.filter((e) => out.has(e.key)).map((e) => e.key);
+    if (apart.length) result.push([{ do: 'putBack', point: p.id, ends: apart }]);
+    for (const e of p.elements)
+      if (e.kind === 'load' && !state.loadsOut.includes(elementKey(p.id, e.id)) && interest(p.id) > 0.003)
+        result.push([...(e.unplugs ? [] : open), { do: 'unplug', point: p.id, part: elementKey(p.id, e.id) }]);
+  }
+  for (const p of installation.points)
+    for (const e of p.elements)
+      if (e.kind === 'switch') {
+        const part = elementKey(p.id, e.id);
+        result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
+      }
+  return result;
+}
+
+export const pointOf = (installation: Installation, key: PlaceKey): Point | undefined => {
+  const parsed = parsePlace(key);
+  return parsed ? findPoint(installation, pointOfPlace(installation, key)) : undefined;
+};

@@ -1,0 +1,16 @@
+import { z } from 'zod';
+import { TestFunction } from '../tester';
+
+/** A test that can be made: a function of the meter and the places each lead touches (more than one place: tied together). */
+export const Probe = z.looseObject({
+  fn: TestFunction,
+  from: z.array(z.string()).min(1),
+  to: z.array(z.string()).min(1),
+});
+export type Probe = z.infer<typeof Probe>;
+
+export const probeKey = (p: Probe): string => {
+  const a = [...p.from].sort().join('+');
+  const b = [...p.to].sort().join('+');
+  return `${p.fn} ${a < b ? `${a}–${b}` : `${b}–${a}`}`;
+};

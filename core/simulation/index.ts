@@ -1,0 +1,1 @@
+export { drawTruth, lifelike, SimulatedTester, trueResistance, type Scatter, type Truth } from './truth';

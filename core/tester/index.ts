@@ -1,0 +1,1 @@
+export { displayOf, instrumentSdOhm, isAbove, meter, TestFunction, toY, type Displayed, type MeterRange } from './instrument';

@@ -1,0 +1,57 @@
+import { z } from 'zod';
+
+/** Dead-test functions of a multifunction tester. */
+export const TestFunction = z.enum(['continuity', 'insulation']);
+export type TestFunction = z.infer<typeof TestFunction>;
+
+/** One range of the person's own meter. Values in ohms. */
+export interface MeterRange {
+  /** Relative accuracy and the part of it below `coarseBelowOhm`. */
+  readonly gain: number;
+  readonly coarseGain: number;
+  readonly coarseBelowOhm: number;
+  /** Lead residual left after nulling, ohms. */
+  readonly residualOhm: number;
+  readonly digits: number;
+  readonly topOhm: number;
+  /** Display step at a value, ohms. */
+  digitOhm(valueOhm: number): number;
+  /** Scale of the variance-steadied coordinate y = asinh(R / scaleOhm). */
+  readonly scaleOhm: number;
+}
+
+export const meter: Readonly<Record<TestFunction, MeterRange>> = {
+  continuity: {
+    gain: 0.02, coarseGain: 0.02, coarseBelowOhm: 0, residualOhm: 0.02, digits: 2, topOhm: 1e5, scaleOhm: 0.5,
+    // 0.01 Ω, or four figures above 99.99 Ω.
+    digitOhm: (v) => (v < 100 ? 0.01 : 10 ** (Math.floor(Math.log10(v)) - 3)),
+  },
+  insulation: {
+    gain: 0.03, coarseGain: 0.1, coarseBelowOhm: 1e5, residualOhm: 0, digits: 2, topOhm: 999e6, scaleOhm: 2e5,
+    digitOhm: (v) => (v < 10e6 ? 0.01e6 : v < 100e6 ? 0.1e6 : 1e6),
+  },
+};
+
+/** What the display says: a figure in ohms, or beyond the top of the range. */
+export type Displayed = { readonly ohm: number } | { readonly above: number };
+
+export const isAbove = (d: Displayed): d is Extract<Displayed, { readonly above: number }> => 'above' in d;
+
+/** The display for a true value, without error: rounded to the meter's digit, or off scale. */
+export function displayOf(fn: TestFunction, ohm: number): Displayed {
+  const range = meter[fn];
+  if (!(ohm <= range.topOhm)) return { above: range.topOhm };
+  const digit = range.digitOhm(ohm);
+  return { ohm: Math.round(ohm / digit) * digit };
+}
+
+/** Variance-steadied coordinate of a reading. */
+export const toY = (fn: TestFunction, ohm: number): number => Math.asinh(ohm / meter[fn].scaleOhm);
+
+/** Standard deviation of the instrument at a value, in ohms: gain, residual and digits as independent uniforms. */
+export function instrumentSdOhm(fn: TestFunction, ohm: number): number {
+  const r = meter[fn];
+  const gain = (ohm < r.coarseBelowOhm ? r.coarseGain : r.gain) * ohm * 0.7;
+  const digit = r.digitOhm(ohm) * (r.digits * 0.6 + 0.3);
+  return Math.sqrt(gain * gain + r.residualOhm * r.residualOhm * 0.35 + digit * digit);
+}
