@@ -1,7 +1,8 @@
 import { BeliefEngine, tradeOptions, type Belief, type Observation } from '../core/belief';
-import { endsAtPoint, type Installation } from '../core/installation';
+import { pairsOf, type Suspect } from '../core/faults';
+import { boardOf, endsAtPoint, findPoint, type Installation } from '../core/installation';
 import { seededRandom } from '../core/numeric';
-import { applyAction, benchCosts, minutesFor, plan, shareByPlace, type Action, type Costs, type PlaceShare, type Situation } from '../core/planning';
+import { applyAction, benchCosts, minutesFor, plan, shareByPlace, sharesLowContact, spotsAt, type Action, type Costs, type PlaceShare, type Situation } from '../core/planning';
 import { probeKey, type Probe } from '../core/probes';
 import { SimulatedTester } from '../core/simulation';
 import { stateSignature } from '../core/workstate';
@@ -141,60 +142,49 @@ function opening(hunt: Hunt): void {
 
 /** Readings at a point that concern the leading suspicion. */
 function concerning(hunt: Hunt, point: string): Probe[] {
-  const { engine, belief, installation, situation } = hunt;
-  const best = engine.suspects[belief.suspectShare.indexOf(Math.max(...belief.suspectShare))];
-  const shunt = best?.unknown.of === 'shunt';
-  const roles = new Set(best?.conductors ?? []);
-  return probesAt(hunt, point).filter((p) => {
-    const ends = [...p.from, ...p.to].map((k) => k.split(':')[1] ?? '');
-    const same = ends[0] === ends[1];
-    if (best === undefined || best.kind === 'sound' || best.kind === 'unknown') return true;
-    if (best.kind === 'crossed') return true;
-    return shunt ? !same && ends.every((e) => roles.has(e)) : same && roles.has(ends[0] ?? '');
-  }).filter(() => installation !== undefined && situation !== undefined);
+  const best = leadingSuspect(hunt);
+  const probes = probesAtPoint(hunt, point);
+  if (!best || ['sound', 'unknown', 'crossed'].includes(best.kind)) return probes;
+  const roles = new Set(best.conductors);
+  return probes.filter((p) => {
+    const [a = '', b = ''] = [...p.from, ...p.to].map((k) => k.split(':')[1] ?? '');
+    return best.unknown.of === 'shunt' ? a !== b && roles.has(a) && roles.has(b) : a === b && roles.has(a);
+  });
 }
 
-function probesAt(hunt: Hunt, point: string): Probe[] {
-  const { engine, belief, installation, situation } = hunt;
-  let low = 0;
-  let high = 0;
-  for (let c = 0; c < belief.cells.count; c++) {
-    if (engine.suspects[belief.cells.suspect[c] as number]?.unknown.of !== 'shunt') continue;
-    if ((belief.t[c] as number) < 4.9) low += belief.weight[c] as number;
-    else high += belief.weight[c] as number;
-  }
-  return probesForPoint(installation, situation, point, low > high);
+function leadingSuspect(hunt: Hunt): Suspect | undefined {
+  const { engine, belief } = hunt;
+  return engine.suspects[belief.suspectShare.indexOf(Math.max(...belief.suspectShare))];
 }
 
-import { spotsAt } from '../core/planning';
-function probesForPoint(installation: Installation, situation: Situation, pointId: string, lowPath: boolean): Probe[] {
-  const point = installation.points.find((p) => p.id === pointId);
-  const board = installation.points[0];
+/** Pairs at the point, across its ends, and from each leg at the board. */
+function probesAtPoint(hunt: Hunt, pointId: string): Probe[] {
+  const { installation, situation } = hunt;
+  const point = findPoint(installation, pointId);
+  const board = boardOf(installation);
   if (!point || !board) return [];
+  const fn = sharesLowContact(hunt.engine, hunt.belief) ? 'continuity' : 'insulation';
   const { spots, copper } = spotsAt(installation, situation.state, point);
   const legs = spotsAt(installation, situation.state, board).spots;
-  const probes: Probe[] = [];
-  for (const [i, x] of spots.entries())
-    for (const y of spots.slice(0, i))
-      if (x.role !== y.role && x.group === y.group) probes.push({ fn: lowPath ? 'continuity' : 'insulation', from: [y.place], to: [x.place] });
-  for (const [i, x] of copper.entries())
-    for (const y of copper.slice(0, i)) if (x.group === y.group) probes.push({ fn: 'continuity', from: [y.place], to: [x.place] });
-  for (const x of legs) for (const y of spots) if (x.role === y.role) probes.push({ fn: 'continuity', from: [x.place], to: [y.place] });
-  return probes;
+  const pairs = pairsOf(spots).filter(([x, y]) => x.role !== y.role && x.group === y.group);
+  const across = pairsOf(copper).filter(([x, y]) => x.group === y.group);
+  const long = legs.flatMap((x) => spots.filter((y) => y.role === x.role).map((y) => [x, y] as const));
+  return [
+    ...pairs.map(([x, y]): Probe => ({ fn, from: [x.place], to: [y.place] })),
+    ...[...across, ...long].map(([x, y]): Probe => ({ fn: 'continuity', from: [x.place], to: [y.place] })),
+  ];
 }
 
-const leaderIsContact = (hunt: Hunt): boolean => {
-  const { engine, belief } = hunt;
-  return engine.suspects[belief.suspectShare.indexOf(Math.max(...belief.suspectShare))]?.unknown.of === 'shunt';
-};
+const leaderIsContact = (hunt: Hunt): boolean => leadingSuspect(hunt)?.unknown.of === 'shunt';
 
-function splitActions(hunt: Hunt, point: string): Action[] {
+/** Take every section but one apart at a point; `all`: the last one too. */
+function splitActions(hunt: Hunt, point: string, all = false): Action[] {
   const { installation, situation } = hunt;
   const out = new Set(situation.state.out);
   const joined = endsAtPoint(installation, point).filter((e) => !out.has(e.key));
   const sections = [...new Set(joined.map((e) => e.section.id))];
-  if (sections.length < 2) return [];
-  return sections.slice(1).map((s): Action => ({ do: 'takeOut', point, ends: joined.filter((e) => e.section.id === s).map((e) => e.key) })).slice(0, 1);
+  const ends = joined.filter((e) => all || e.section.id !== sections[0]).map((e) => e.key);
+  return ends.length ? [{ do: 'takeOut', point, ends }] : [];
 }
 
 const openAction = (hunt: Hunt, point: string): Action[] => (hunt.situation.state.opened.includes(point) ? [] : [{ do: 'open', point }]);
@@ -279,7 +269,7 @@ function openLikeliest(hunt: Hunt): void {
     hunt.do(openAction(hunt, point), []);
     hunt.do([], concerning(hunt, point).filter((p) => !hunt.wasRead(p)));
     if (hunt.sure || hunt.spent) break;
-    hunt.do(splitActions(hunt, point), []);
+    hunt.do(splitActions(hunt, point, true), []);
     hunt.do([], concerning(hunt, point).filter((p) => !hunt.wasRead(p)));
   }
 }

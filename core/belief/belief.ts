@@ -12,6 +12,8 @@ export interface Observation {
   readonly probe: Probe;
   readonly state: WorkState;
   readonly displayed: Displayed;
+  /** Ends that were out and back before this reading: what was wrong with them no longer is. */
+  readonly remade?: readonly string[];
 }
 
 export interface BeliefOptions {
@@ -53,6 +55,8 @@ export interface Prediction {
   y: number;
   sd: number;
 }
+
+const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
 
 interface Group {
   readonly fn: Probe['fn'];
@@ -142,17 +146,72 @@ export class BeliefEngine {
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
   }
 
+  /**
+   * How each reading speaks for (positive) or against (negative) each of the given cells: ln of its likelihood there
+   * against the average of all suspects before any reading.
+   */
+  support(belief: Belief, observations: readonly Observation[], cells: readonly number[]): number[][] {
+    const average = observations.map((o) => Math.log(this.chance(belief, o, (c) => Math.exp(this.cells.logPrior[c] as number))));
+    return cells.map((c) => observations.map((o, j) => Math.log(this.chanceIn(belief, o, c)) - (average[j] as number)));
+  }
+
+  /** How well a reading was foreseen: its likelihood against that of the likeliest value, 0…1. */
+  foreseen(belief: Belief, o: Observation): number {
+    const best = isAbove(o.displayed) ? 1 : 1 / (0.05 * 2.5);
+    return Math.min(1, this.chance(belief, o, (c) => belief.weight[c] as number) / best);
+  }
+
+  /** Residual of each reading in one cell, in standard deviations. */
+  misfit(belief: Belief, observations: readonly Observation[], c: number): number[] {
+    const p: Prediction = { ohm: 0, y: 0, sd: 0 };
+    return observations.map((o) => {
+      const r = this.responsesOf(o.state, o.probe)?.[this.cells.suspect[c] as number];
+      if (!r) return 0;
+      this.predict(belief, c, o.probe.fn, r, p);
+      if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
+      return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
+    });
+  }
+
+  private chance(belief: Belief, o: Observation, weightOf: (c: number) => number): number {
+    let sum = 0;
+    let total = 0;
+    for (let c = 0; c < this.cells.count; c++) {
+      const w = weightOf(c);
+      if (w < 1e-7) continue;
+      total += w;
+      sum += w * this.chanceIn(belief, o, c);
+    }
+    return total > 0 ? sum / total : 1;
+  }
+
+  /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
+  private chanceIn(belief: Belief, o: Observation, c: number): number {
+    const s = this.cells.suspect[c] as number;
+    const slip = this.options.slipShare;
+    if (this.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
+    const r = this.responsesOf(o.state, o.probe)?.[s];
+    if (!r) return 1;
+    const p = scratch;
+    this.predict(belief, c, o.probe.fn, r, p);
+    const top = toY(o.probe.fn, meter[o.probe.fn].topOhm);
+    if (isAbove(o.displayed)) return (1 - slip) * normalCdf((p.y - top) / Math.max(p.sd, 0.02)) + slip * SLIP_OFF;
+    const z = (toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd;
+    return ((1 - slip) * Math.exp(-0.5 * z * z)) / (p.sd * 2.5066282746) + slip * SLIP_DENSITY;
+  }
+
   private groupsOf(observations: readonly Observation[]): Group[] {
     const byProbe = new Map<string, Observation[]>();
     for (const o of observations) {
-      const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+      const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()}`;
       byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
     }
     const groups: Group[] = [];
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
-      const responses = this.responsesOf(first.state, first.probe);
-      if (!responses) continue;
+      const found = this.responsesOf(first.state, first.probe);
+      if (!found) continue;
+      const responses = this.withRemade(found, first);
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.
@@ -168,6 +227,13 @@ export class BeliefEngine {
       }
     }
     return groups;
+  }
+
+  private withRemade(responses: readonly Response[], o: Observation): readonly Response[] {
+    const remade = o.remade ?? [];
+    const sound = responses[0];
+    if (!remade.length || !sound) return responses;
+    return this.suspects.map((s, i) => (s.site.on === 'branch' && remade.includes(s.site.endKey) ? sound : (responses[i] as Response)));
   }
 
   /** Belief after the readings; `before` only shortens the work. */

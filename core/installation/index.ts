@@ -1,3 +1,7 @@
 export * from './schema';
-export { endKey, faceKey, parsePlace, terminalKey, type ParsedPlace, type PlaceKey, type Side } from './keys';
-export { allEnds, boardOf, endsAtPoint, endsOfSection, findPoint, findSection, loadsOf, placeExists, pointOfPlace, roleOfPlace, terminalOfPlace, type EndRef } from './lookup';
+export { endKey, endKeyOf, endName, faceKey, parsePlace, terminalKey, type ParsedPlace, type PlaceKey, type Side } from './keys';
+export { allEnds, boardOf, endsAtPoint, endsOfSection, findPoint, findSection, loadsOf, placeExists, pointOfPlace, roleOfPlace, sectionOfEnd, terminalOfPlace, type EndRef } from './lookup';
+export { draftCircuit, MOST_POINTS } from './draft';
+export { editMap, MOST_LENGTH_M, type MapEdit } from './edit';
+export { checkInstallation } from './check';
+export { cpcBesideMm2, freshId, makePoint, makeSection } from './make';

@@ -16,6 +16,10 @@ export const terminalKey = (point: string, terminal: string): PlaceKey => `${poi
 export const faceKey = (point: string, face: string, terminal: string): PlaceKey => `${point}/${face}:${terminal}`;
 export const endKey = (section: string, side: Side, core: string): PlaceKey => `${section}@${side}:${core}`;
 
+/** The name of one end of a section: its own, or an older one that it kept. */
+export const endName = (section: { readonly id: string; readonly ends?: { a: string; b: string } | undefined }, side: Side): string => section.ends?.[side] ?? `${section.id}@${side}`;
+export const endKeyOf = (section: Parameters<typeof endName>[0], side: Side, core: string): PlaceKey => `${endName(section, side)}:${core}`;
+
 /** Null when the text is no key. */
 export function parsePlace(key: PlaceKey): ParsedPlace | null {
   const match = /^([A-Za-z0-9_-]+)(?:([/@])([A-Za-z0-9_-]+))?:([A-Za-z0-9_-]+)$/.exec(key);

@@ -1,4 +1,4 @@
-import { endKey, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
+import { endKeyOf, endName, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
 import type { Installation, Load, Point, Section } from './schema';
 
 export interface EndRef {
@@ -15,7 +15,7 @@ export interface EndRef {
 export function endsOfSection(section: Section): EndRef[] {
   return (['a', 'b'] as const).flatMap((side) =>
     section.cores.map((core) => ({
-      key: endKey(section.id, side, core.id),
+      key: endKeyOf(section, side, core.id),
       section,
       side,
       core: core.id,
@@ -36,6 +36,13 @@ export const endsAtPoint = (installation: Installation, pointId: string): EndRef
 
 export const findPoint = (installation: Installation, id: string): Point | undefined => installation.points.find((p) => p.id === id);
 export const findSection = (installation: Installation, id: string): Section | undefined => installation.sections.find((s) => s.id === id);
+/** The section and side that an end's key names; undefined when it is gone. */
+export function sectionOfEnd(installation: Installation, place: { readonly section: string; readonly side: Side }): { section: Section; side: Side } | undefined {
+  const name = `${place.section}@${place.side}`;
+  for (const section of installation.sections) for (const side of ['a', 'b'] as const) if (endName(section, side) === name) return { section, side };
+  return undefined;
+}
+
 export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
 export const loadsOf = (point: Point): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
 
@@ -43,7 +50,7 @@ export const loadsOf = (point: Point): Load[] => point.elements.filter((e): e is
 export function placeExists(installation: Installation, key: PlaceKey): boolean {
   const place = parsePlace(key);
   if (!place) return false;
-  if (place.at === 'end') return findSection(installation, place.section)?.cores.some((c) => c.id === place.core) ?? false;
+  if (place.at === 'end') return sectionOfEnd(installation, place)?.section.cores.some((c) => c.id === place.core) ?? false;
   const point = findPoint(installation, place.point);
   if (!point?.terminals.some((t) => t.id === place.terminal)) return false;
   return place.at === 'terminal' || point.faces.some((f) => f.id === place.face);
@@ -54,7 +61,8 @@ export function pointOfPlace(installation: Installation, key: PlaceKey): string 
   const place = parsePlace(key);
   if (!place) return '';
   if (place.at !== 'end') return place.point;
-  return findSection(installation, place.section)?.[place.side] ?? '';
+  const end = sectionOfEnd(installation, place);
+  return end ? end.section[end.side] : '';
 }
 
 /** The terminal key behind any place: a face's or an end's own terminal. */
@@ -62,15 +70,15 @@ export function terminalOfPlace(installation: Installation, key: PlaceKey): Plac
   const place = parsePlace(key);
   if (!place) return key;
   if (place.at !== 'end') return terminalKey(place.point, place.terminal);
-  const section = findSection(installation, place.section);
-  const core = section?.cores.find((c) => c.id === place.core);
-  return section && core ? terminalKey(section[place.side], core[place.side]) : key;
+  const end = sectionOfEnd(installation, place);
+  const core = end?.section.cores.find((c) => c.id === place.core);
+  return end && core ? terminalKey(end.section[end.side], core[end.side]) : key;
 }
 
 /** The role of the conductor at a place, for its lane letter; '' when unknown. */
 export function roleOfPlace(installation: Installation, key: PlaceKey): string {
   const place = parsePlace(key);
   if (!place) return '';
-  if (place.at === 'end') return findSection(installation, place.section)?.cores.find((c) => c.id === place.core)?.role ?? '';
+  if (place.at === 'end') return sectionOfEnd(installation, place)?.section.cores.find((c) => c.id === place.core)?.role ?? '';
   return findPoint(installation, place.point)?.terminals.find((t) => t.id === place.terminal)?.role ?? '';
 }

@@ -71,6 +71,8 @@ export const Section = z.looseObject({
   /** False while the length is a guess (s.d. about 40 %); true: s.d. about 8 %. */
   lengthKnown: z.boolean(),
   flexible: z.boolean().optional(),
+  /** Names of its two ends, where they are older than the section (a cable that was cut in two keeps its outer ends). */
+  ends: z.object({ a: z.string(), b: z.string() }).optional(),
   cores: z.array(Core).min(1),
 });
 export type Section = z.infer<typeof Section>;

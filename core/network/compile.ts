@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { allEnds, endKey, endsAtPoint, faceKey, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
+import { allEnds, endKeyOf, endsAtPoint, faceKey, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
@@ -106,7 +106,7 @@ function addSection(build: Builder, section: Section, faults: readonly Fault[], 
     const cuts = faults
       .flatMap((f, n) => (f.kind === 'contact' && f.section === section.id && f.cores.includes(core.id) ? [{ at: f.fraction, node: cutKey(section.id, core.id, n) }] : []))
       .sort((x, y) => x.at - y.at);
-    const stops = [{ at: 0, node: endKey(section.id, 'a', core.id) }, ...cuts, { at: 1, node: endKey(section.id, 'b', farCore(core.id)) }];
+    const stops = [{ at: 0, node: endKeyOf(section, 'a', core.id) }, ...cuts, { at: 1, node: endKeyOf(section, 'b', farCore(core.id)) }];
     for (const [k, stop] of stops.entries()) {
       const next = stops[k + 1];
       if (!next) break;
@@ -118,7 +118,7 @@ function addSection(build: Builder, section: Section, faults: readonly Fault[], 
   for (const [i, c] of section.cores.entries())
     for (const d of section.cores.slice(0, i))
       for (const side of ['a', 'b'] as const)
-        build.branch(endKey(section.id, side, c.id), endKey(section.id, side, d.id), (2 * physics.insulationOhmM(section.id)) / section.lengthM, `insulation ${section.id}`);
+        build.branch(endKeyOf(section, side, c.id), endKeyOf(section, side, d.id), (2 * physics.insulationOhmM(section.id)) / section.lengthM, `insulation ${section.id}`);
 }
 
 const cutKey = (section: string, core: string, n: number): string => `${section}~${n}:${core}`;

@@ -1,4 +1,4 @@
-import { allEnds, endKey, terminalKey, type Installation, type PlaceKey } from '../installation';
+import { allEnds, endKeyOf, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
@@ -92,9 +92,9 @@ export function buildField(installation: Installation, state: WorkState, physics
     if (structure?.kind === 'missingSection' && structure.section === s.id) continue;
     const swap = structure?.kind === 'crossed' && structure.section === s.id ? structure.cores : undefined;
     const far = (core: string): string => (swap === undefined ? core : core === swap[0] ? swap[1] : core === swap[1] ? swap[0] : core);
-    const at = (side: 'a' | 'b', core: string): number => landing.get(endKey(s.id, side, core)) as number;
+    const at = (side: 'a' | 'b', core: string): number => landing.get(endKeyOf(s, side, core)) as number;
     for (const [i, c] of s.cores.entries()) {
-      const ends = [endKey(s.id, 'a', c.id), endKey(s.id, 'b', far(c.id))];
+      const ends = [endKeyOf(s, 'a', c.id), endKeyOf(s, 'b', far(c.id))];
       const joints = ends.reduce((sum, e) => sum + (out.has(e) ? 0 : physics.terminationOhm(e)), 0);
       raw.push({ part: `${s.id}:${c.id}`, a: at('a', c.id), b: at('b', far(c.id)), ohm: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM + joints });
       for (let j = 0; j < i; j++) {

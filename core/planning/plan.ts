@@ -1,11 +1,11 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { endsAtPoint, pointOfPlace, type Installation, type Point } from '../installation';
+import { endKeyOf, endsAtPoint, pointOfPlace, type Installation, type Point } from '../installation';
 import { probeKey, type Probe, type Response } from '../probes';
 import { stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, type Forecast, type Front } from './outcomes';
-import { placeNames, placesOf } from './places';
+import { placesOf } from './places';
 import { applyAction, canReach, minutesFor, spotsAt, stances, type Action, type Situation, type Spot } from './stance';
 
 /** What to do next: actions in hand order, then readings. */
@@ -151,7 +151,7 @@ function interestIn(installation: Installation, suspects: readonly Suspect[], be
 }
 
 /** Is the suspicion on contacts that an ohmmeter can follow? */
-function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
+export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
   let low = 0;
   let high = 0;
   const { cells } = belief;
@@ -186,7 +186,7 @@ function balanceOf(actions: readonly Action[], installation: Installation, engin
       if (gone.has(e.key)) continue;
       reached.add(e.section.id);
       const other = e.side === 'a' ? e.section.b : e.section.a;
-      const farOut = e.section.cores.every((c) => gone.has(`${e.section.id}@${e.side === 'a' ? 'b' : 'a'}:${c.id}`));
+      const farOut = e.section.cores.every((c) => gone.has(endKeyOf(e.section, e.side === 'a' ? 'b' : 'a', c.id)));
       if (farOut || reached.has(other)) continue;
       reached.add(other);
       queue.push(other);
@@ -238,4 +238,3 @@ export const stepPoints = (installation: Installation, s: Step): string[] => [
   ...new Set([...s.actions.map((a) => a.point), ...s.probes.flatMap((p) => [...p.from, ...p.to].map((k) => pointOfPlace(installation, k)))]),
 ];
 
-export { placeNames };

@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { endKey, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
+import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { buildField, type Field, type Structure } from '../network/field';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
@@ -95,7 +95,7 @@ export class StateModel {
     const section = findSection(this.installation, site.section);
     if (!section) return null;
     const [c, d] = site.cores;
-    const at = (side: 'a' | 'b'): [number, number] => [this.field.node(endKey(section.id, side, c)), this.field.node(endKey(section.id, side, d))];
+    const at = (side: 'a' | 'b'): [number, number] => [this.field.node(endKeyOf(section, side, c)), this.field.node(endKeyOf(section, side, d))];
     const ohm = (id: string): number => this.field.branch(`${section.id}:${id}`)?.ohm ?? 0;
     return shuntPlace(this.field, at('a'), at('b'), ohm(c) + ohm(d));
   }

@@ -1,0 +1,17 @@
+import { parentPort } from 'node:worker_threads';
+import { benchCosts, tradeCosts } from '../core/planning';
+import { gutter, halfSplitting, pointByPoint } from './strategies';
+import type { Result, Strategy } from './tables';
+import { drawCase, type Family } from './world';
+
+/** One hunt in a worker thread: the case, the strategy, its run back. */
+export interface Task { readonly strategy: Strategy; readonly family: Family; readonly seed: number; readonly lengthSd: number; readonly provingCharged: boolean }
+
+const hunts = { gutter, halfSplitting, pointByPoint };
+
+parentPort?.on('message', (task: Task) => {
+  const c = drawCase(task.family, task.seed, task.lengthSd);
+  const run = hunts[task.strategy](c, task.provingCharged ? { ...benchCosts, proveClosed: tradeCosts.proveClosed, proveOpened: tradeCosts.proveOpened } : benchCosts);
+  const result: Result = { strategy: task.strategy, family: task.family, seed: task.seed, run };
+  parentPort?.postMessage(result);
+});

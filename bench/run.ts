@@ -1,0 +1,65 @@
+import { mkdirSync, writeFileSync } from 'node:fs';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import type { Task } from './job';
+import { measureSpeed } from './speed';
+import { printTable, type Result, type Row, type Strategy } from './tables';
+import { families, worldScatter } from './world';
+
+/**
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, speed, all) and --seeds A-B.
+ * Figures of the hunts are the same on every machine; the speeds are not.
+ */
+const KNOWN = worldScatter.lengthSd;
+const GUESSED = 0.4;
+
+async function runTasks(title: string, tasks: readonly Task[]): Promise<Result[]> {
+  const results: Result[] = [];
+  const queue = [...tasks];
+  const started = Date.now();
+  const total = tasks.length;
+  await Promise.all(Array.from({ length: Math.max(1, cpus().length) }, () => new Promise<void>((resolve, reject) => {
+    const worker = new Worker(join(__dirname, 'job.cjs'));
+    const next = (): void => {
+      const task = queue.shift();
+      if (task) worker.postMessage(task);
+      else void worker.terminate().then(() => resolve());
+    };
+    worker.on('message', (r: Result) => {
+      results.push(r);
+      if (results.length % 20 === 0) process.stderr.write(`${title}: ${results.length} of ${total}, ${((Date.now() - started) / 1000).toFixed(0)} s\n`);
+      next();
+    });
+    worker.on('error', reject);
+    next();
+  })));
+  return results;
+}
+
+const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean): Task[] =>
+  strategies.flatMap((strategy) => families.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged }))));
+
+async function main(): Promise<void> {
+  const args = process.argv.slice(2);
+  const range = /--seeds[= ](\d+)-(\d+)/.exec(args.join(' '));
+  const parts = new Set(args.filter((a) => /^[a-z]+$/.test(a)));
+  const wants = (part: string): boolean => parts.size === 0 || parts.has('all') || parts.has(part);
+  const spans: [number, number][] = range ? [[Number(range[1]), Number(range[2])]] : [[1, 60], [1001, 1060]];
+  const all: Strategy[] = ['gutter', 'halfSplitting', 'pointByPoint'];
+  const out: Record<string, unknown> = { costs: 'core/planning/costs.ts', world: 'bench/world.ts', made: new Date().toISOString() };
+  for (const [from, to] of spans) {
+    const name = `seeds ${from}-${to}`;
+    const section: Record<string, Record<string, Record<string, Row>>> = {};
+    if (wants('hunts')) section.hunts = printTable(`Hunts, ${name}`, await runTasks(name, tasksFor(all, from, to, KNOWN, false)), all);
+    if (wants('proving')) section.proving = printTable(`Proving dead charged, ${name}`, await runTasks(`${name}, proving`, tasksFor(all, from, to, KNOWN, true)), all);
+    if (wants('guessed')) section.guessed = printTable(`All lengths guessed (40 %), ${name}`, await runTasks(`${name}, guessed`, tasksFor(['gutter'], from, to, GUESSED, false)), ['gutter']);
+    out[name] = section;
+  }
+  if (wants('speed')) out.speed = measureSpeed();
+  mkdirSync('bench/out', { recursive: true });
+  writeFileSync('bench/out/bench.json', JSON.stringify(out, null, 1));
+  console.log('\nwritten: bench/out/bench.json');
+}
+
+void main();

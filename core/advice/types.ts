@@ -1,0 +1,86 @@
+import type { SuspectKind } from '../faults';
+import type { Action } from '../planning';
+import type { Probe } from '../probes';
+import type { Need } from '../safety';
+
+/** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
+export interface Advice {
+  readonly placesOpen: number;
+  readonly hasReadings: boolean;
+  readonly suspects: readonly SuspectView[];
+  /** Everything too unlikely for a line of its own. */
+  readonly others: { readonly count: number; readonly share: number };
+  readonly unknownShare: number;
+  readonly cleared: readonly ClearedView[];
+  readonly verdict: Verdict;
+  readonly fit: Fit;
+  readonly steps: readonly StepView[];
+  readonly lastChange: LastChange | null;
+  /** Readings that hardly any suspect foresaw, by event id. */
+  readonly surprising: readonly string[];
+  /** Is a broken earth or neutral still possible? */
+  readonly earthDoubt: boolean;
+}
+
+export interface SuspectView {
+  readonly id: string;
+  readonly kind: SuspectKind;
+  readonly place: string;
+  readonly conductors: readonly string[];
+  readonly share: number;
+  readonly ohm: number | 'open' | null;
+  /** Metres from end a of the section, with their uncertainty; null where it has no place along a cable. */
+  readonly metres: { readonly at: number; readonly plusMinus: number; readonly from: string; readonly guessed: boolean } | null;
+  readonly speakFor: readonly string[];
+  readonly speakAgainst: readonly string[];
+  readonly explains: Explanation;
+}
+
+export type Explanation =
+  | { readonly says: 'yes' | 'no'; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
+  | { readonly says: 'not asked' };
+
+export interface ClearedView { readonly place: string; readonly reading: string }
+
+export interface Verdict {
+  /** none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found. */
+  readonly says: 'none' | 'repeat' | 'place' | 'sound' | 'unknown';
+  readonly place: string;
+  readonly share: number;
+  readonly repeat: string | null;
+  /** True when the verdict hangs on lengths or an order that are only guessed. */
+  readonly onGuess: boolean;
+}
+
+export interface Fit {
+  /** How often the best suspect would misfit as much as this. */
+  readonly probability: number;
+  readonly poor: boolean;
+  /** Doubts of the recorded state that would explain the readings better, best first. */
+  readonly doubts: readonly { readonly id: string; readonly kind: SuspectKind; readonly part: string; readonly share: number }[];
+  readonly worstReading: string | null;
+}
+
+export interface Outcome {
+  readonly low: number;
+  readonly high: number;
+  readonly above: boolean;
+  /** Places this outcome points to, likeliest first; empty: not on this map. */
+  readonly places: readonly string[];
+  readonly suspects: readonly string[];
+  readonly count: number;
+  readonly share: number;
+}
+
+export interface StepView {
+  readonly key: string;
+  readonly actions: readonly Action[];
+  readonly probes: readonly Probe[];
+  readonly minutes: number;
+  readonly bits: number;
+  readonly needs: readonly Need[];
+  readonly outcomes: readonly Outcome[];
+  readonly why: { readonly code: 'repeat' | 'opens' | 'splits' | 'cheap' | 'halves'; readonly figure: number };
+}
+
+export interface LastChange { readonly reading: string; readonly place: string; readonly from: number; readonly to: number }

@@ -1,0 +1,103 @@
+import { fail, issue, ok, type Issue, type Result } from '../issue';
+import { makeBoard, makePoint, makeSection } from './make';
+import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
+
+export const MOST_POINTS = 60;
+const FIRST_LENGTH_M = 10;
+const NEXT_LENGTH_M = 7;
+
+/** What a phrase asks for, before it becomes points and sections. */
+interface Wish {
+  shape: CircuitShape;
+  points: number;
+  switchAt: number | null;
+  /** Branches: points off trunk point `at`. */
+  branches: { at: number; points: number }[];
+}
+
+/**
+ * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
+ * Lengths and order are guesses until marked known.
+ */
+export function draftCircuit(phrase: string): Result<Installation> {
+  const wish = parsePhrase(phrase);
+  return wish.ok ? ok(build(wish.value)) : wish;
+}
+
+function parsePhrase(phrase: string): Result<Wish> {
+  const parts = phrase.toLowerCase().split(/[,;]+|\band\b/).map((p) => p.trim()).filter(Boolean);
+  const head = /^(ring|radial|lights?|lighting|tree)\b\s*(\d+)?$/.exec(parts[0] ?? '');
+  if (!head) return fail(issue('draft.shape', [], { phrase }));
+  const word = head[1] ?? '';
+  const shape: CircuitShape = word.startsWith('light') ? 'lights' : (word as CircuitShape);
+  let rest = parts.slice(1);
+  let points = head[2] === undefined ? NaN : Number(head[2]);
+  if (Number.isNaN(points) && /^\d+$/.test(rest[0] ?? '')) {
+    points = Number(rest[0]);
+    rest = rest.slice(1);
+  }
+  if (Number.isNaN(points)) return fail(issue('draft.count', [], { phrase }));
+  const wish: Wish = { shape, points, switchAt: null, branches: [] };
+  const issues: Issue[] = [];
+  for (const p of rest) {
+    const sw = /^(?:one |a )?switch(?: at (\d+))?$/.exec(p);
+    const spur = /^(?:one |a )?spur at (\d+)$/.exec(p);
+    const branch = /^branch (?:of )?(\d+)(?: (?:at|from) (\d+))?$/.exec(p);
+    if (sw) wish.switchAt = sw[1] === undefined ? 1 : Number(sw[1]);
+    else if (spur) wish.branches.push({ at: Number(spur[1]), points: 1 });
+    else if (branch) wish.branches.push({ at: Number(branch[2] ?? 1), points: Number(branch[1]) });
+    else issues.push(issue('draft.part', [], { part: p }));
+  }
+  return issues.length ? fail(...issues) : checkWish(wish);
+}
+
+function checkWish(wish: Wish): Result<Wish> {
+  const least = wish.shape === 'ring' ? 2 : 1;
+  if (wish.points < least) return fail(issue(wish.shape === 'ring' ? 'draft.ringTooSmall' : 'draft.tooSmall', [], { points: wish.points }));
+  const all = wish.points + wish.branches.reduce((sum, b) => sum + b.points, 0);
+  if (all > MOST_POINTS) return fail(issue('draft.tooMany', [], { points: all, most: MOST_POINTS }));
+  for (const b of wish.branches) if (b.at < 1 || b.at > wish.points) return fail(issue('draft.noSuchPoint', [], { at: b.at, points: wish.points }));
+  if (wish.switchAt !== null && (wish.switchAt < 1 || wish.switchAt > wish.points)) return fail(issue('draft.noSuchPoint', [], { at: wish.switchAt, points: wish.points }));
+  return ok(wish);
+}
+
+const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance' };
+
+function build(wish: Wish): Installation {
+  const csaMm2 = wish.shape === 'lights' ? 1.5 : 2.5;
+  const points: Point[] = [makeBoard('p0')];
+  const sections: Section[] = [];
+  const counts = new Map<PointKind, number>();
+  const add = (kind: PointKind): Point => {
+    const n = (counts.get(kind) ?? 0) + 1;
+    counts.set(kind, n);
+    const point = makePoint(`p${points.length}`, kind === 'switch' && n === 1 ? 'Switch' : `${titles[kind]} ${n}`, kind);
+    points.push(point);
+    return point;
+  };
+  const join = (a: Point, b: Point): void => {
+    sections.push(makeSection(`s${sections.length + 1}`, a, b, sections.length === 0 ? FIRST_LENGTH_M : NEXT_LENGTH_M, csaMm2));
+  };
+  const usual: PointKind = wish.shape === 'lights' ? 'lamp' : wish.shape === 'tree' ? 'fixed' : 'outlet';
+  const trunk: Point[] = [points[0] as Point];
+  // With a switch, "lights, 6, one switch" means six lights and a switch before light `switchAt`.
+  for (let i = 1; i <= wish.points; i++) {
+    const kinds: PointKind[] = wish.switchAt === i ? ['switch', usual] : [usual];
+    for (const kind of kinds) {
+      const point = add(kind);
+      join(trunk.at(-1) as Point, point);
+      trunk.push(point);
+    }
+  }
+  if (wish.shape === 'ring') join(trunk.at(-1) as Point, points[0] as Point);
+  const numbered = trunk.filter((p) => p.kind !== 'board' && p.kind !== 'switch');
+  for (const branch of wish.branches) {
+    let last = numbered[branch.at - 1] as Point;
+    for (let i = 0; i < branch.points; i++) {
+      const point = add(usual);
+      join(last, point);
+      last = point;
+    }
+  }
+  return { name: '', shape: wish.shape, orderKnown: false, nominalVolt: 230, points, sections, nextId: points.length + sections.length + 1 };
+}

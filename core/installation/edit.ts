@@ -1,0 +1,150 @@
+import { fail, issue, ok, type Result } from '../issue';
+import { endName } from './keys';
+import { endsAtPoint, findPoint, findSection } from './lookup';
+import { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
+import type { Installation, Point, PointKind, Section } from './schema';
+
+/**
+ * Edits of the map. Each gives a new installation and keeps every id, so that readings stay where they were taken:
+ * a reading whose terminal is gone is parked by the job, and comes back with the terminal.
+ */
+export type MapEdit =
+  | { readonly edit: 'renamePoint'; readonly point: string; readonly name: string }
+  | { readonly edit: 'setReach'; readonly point: string; readonly reach: Point['reach'] }
+  | { readonly edit: 'setKind'; readonly point: string; readonly kind: PointKind }
+  | { readonly edit: 'setLength'; readonly section: string; readonly lengthM: number; readonly known: boolean }
+  | { readonly edit: 'setCsa'; readonly section: string; readonly csaMm2: number }
+  | { readonly edit: 'setCsaAll'; readonly csaMm2: number }
+  | { readonly edit: 'orderKnown'; readonly known: boolean }
+  | { readonly edit: 'insertPoint'; readonly section: string; readonly kind: PointKind; readonly name: string }
+  | { readonly edit: 'addBranch'; readonly point: string; readonly kind: PointKind; readonly name: string }
+  | { readonly edit: 'removePoint'; readonly point: string }
+  | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string };
+
+export const MOST_LENGTH_M = 2000;
+
+export function editMap(map: Installation, e: MapEdit): Result<Installation> {
+  switch (e.edit) {
+    case 'renamePoint': return renamePoint(map, e.point, e.name);
+    case 'setReach': return onPoint(map, e.point, (p) => ({ ...p, reach: e.reach }));
+    case 'setKind': return setKind(map, e.point, e.kind);
+    case 'setLength': return setLength(map, e.section, e.lengthM, e.known);
+    case 'setCsa': return onSection(map, e.section, (s) => withCsa(s, e.csaMm2));
+    case 'setCsaAll': return ok({ ...map, sections: map.sections.map((s) => withCsa(s, e.csaMm2)) });
+    case 'orderKnown': return ok({ ...map, orderKnown: e.known });
+    case 'insertPoint': return insertPoint(map, e.section, e.kind, e.name);
+    case 'addBranch': return addBranch(map, e.point, e.kind, e.name);
+    case 'removePoint': return removePoint(map, e.point);
+    case 'swapPoints': return swapPoints(map, e.first, e.second);
+  }
+}
+
+function onPoint(map: Installation, id: string, change: (p: Point) => Point): Result<Installation> {
+  if (!findPoint(map, id)) return fail(issue('map.noPoint', ['points', id]));
+  return ok({ ...map, points: map.points.map((p) => (p.id === id ? change(p) : p)) });
+}
+
+function onSection(map: Installation, id: string, change: (s: Section) => Section): Result<Installation> {
+  if (!findSection(map, id)) return fail(issue('map.noSection', ['sections', id]));
+  return ok({ ...map, sections: map.sections.map((s) => (s.id === id ? change(s) : s)) });
+}
+
+const withCsa = (s: Section, csaMm2: number): Section => ({ ...s, cores: s.cores.map((c) => ({ ...c, csaMm2: c.role === 'E' ? cpcBesideMm2(csaMm2) : csaMm2 })) });
+
+function renamePoint(map: Installation, id: string, raw: string): Result<Installation> {
+  const name = raw.trim();
+  if (!name) return fail(issue('map.emptyName', ['points', id]));
+  if (map.points.some((p) => p.id !== id && p.name.toLowerCase() === name.toLowerCase())) return fail(issue('map.sameName', ['points', id], { name }));
+  return onPoint(map, id, (p) => ({ ...p, name: name.slice(0, 80) }));
+}
+
+/** The terminals stay (readings hang on them); faces, switch and load follow the kind. */
+function setKind(map: Installation, id: string, kind: PointKind): Result<Installation> {
+  return onPoint(map, id, (p) => {
+    const fresh = makePoint(p.id, p.name, kind);
+    const kept = p.terminals.filter((t) => !fresh.terminals.some((f) => f.id === t.id) && map.sections.some((s) => s.cores.some((c) => (s.a === id && c.a === t.id) || (s.b === id && c.b === t.id))));
+    return { ...p, kind, reach: fresh.reach, faces: fresh.faces, elements: [...fresh.elements, ...p.elements.filter((e) => e.kind === 'switch' && kind !== 'switch' && kept.some((t) => t.id === e.b))], terminals: [...fresh.terminals, ...kept] };
+  });
+}
+
+function setLength(map: Installation, id: string, lengthM: number, known: boolean): Result<Installation> {
+  if (!Number.isFinite(lengthM) || lengthM <= 0) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
+  if (lengthM > MOST_LENGTH_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_LENGTH_M }));
+  return onSection(map, id, (s) => ({ ...s, lengthM, lengthKnown: known }));
+}
+
+/** Cuts a section in two: outer ends keep their ids' terminations, the length is shared. */
+function insertPoint(map: Installation, sectionId: string, kind: PointKind, rawName: string): Result<Installation> {
+  const section = findSection(map, sectionId);
+  if (!section) return fail(issue('map.noSection', ['sections', sectionId]));
+  const [pointId, withPoint] = freshId(map, 'p');
+  const [newId, base] = freshId(withPoint, 's');
+  const name = uniqueName(map, rawName.trim() || 'New point');
+  const point = makePoint(pointId, name, kind);
+  const half = section.lengthM / 2;
+  const leaving = point.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L';
+  const near: Section = { ...section, b: pointId, lengthM: half, ends: { a: endName(section, 'a'), b: `${newId}@b` }, cores: section.cores.map((c) => ({ ...c, b: c.role === 'SL' ? 'L' : c.id })) };
+  const far: Section = { ...section, id: newId, a: pointId, lengthM: half, ends: { a: `${newId}@a`, b: endName(section, 'b') }, cores: section.cores.map((c) => ({ ...c, a: c.id === 'L' ? leaving : c.id })) };
+  const at = map.sections.indexOf(section);
+  const order = map.points.findIndex((p) => p.id === section.a);
+  return ok({
+    ...base,
+    points: [...map.points.slice(0, order + 1), point, ...map.points.slice(order + 1)],
+    sections: [...map.sections.slice(0, at), near, far, ...map.sections.slice(at + 1)],
+  });
+}
+
+function addBranch(map: Installation, at: string, kind: PointKind, rawName: string): Result<Installation> {
+  const from = findPoint(map, at);
+  if (!from) return fail(issue('map.noPoint', ['points', at]));
+  const [pointId, withPoint] = freshId(map, 'p');
+  const [sectionId, base] = freshId(withPoint, 's');
+  const point = makePoint(pointId, uniqueName(map, rawName.trim() || 'New point'), kind);
+  const csa = map.sections.find((s) => s.a === at || s.b === at)?.cores[0]?.csaMm2 ?? 2.5;
+  return ok({ ...base, points: [...map.points, point], sections: [...map.sections, makeSection(sectionId, from, point, 7, csa)] });
+}
+
+/** A point with two sections leaves one behind of both lengths; one at the end goes with its section; a junction of three stays. */
+function removePoint(map: Installation, id: string): Result<Installation> {
+  const point = findPoint(map, id);
+  if (!point) return fail(issue('map.noPoint', ['points', id]));
+  if (point.kind === 'board') return fail(issue('map.boardStays', ['points', id]));
+  const sections = map.sections.filter((s) => s.a === id || s.b === id);
+  const points = map.points.filter((p) => p.id !== id);
+  if (points.length < (map.shape === 'ring' ? 3 : 2)) return fail(issue('map.tooFew', ['points', id], { shape: map.shape }));
+  if (sections.length > 2) return fail(issue('map.junction', ['points', id], { name: point.name, sections: sections.length }));
+  const [first, second] = sections;
+  if (!first || !second) return ok({ ...map, points, sections: map.sections.filter((s) => s !== first) });
+  const outer = (s: Section): { point: string; side: 'a' | 'b' } => (s.a === id ? { point: s.b, side: 'b' } : { point: s.a, side: 'a' });
+  const [x, y] = [outer(first), outer(second)];
+  const merged: Section = {
+    ...first, a: x.point, b: y.point, lengthM: first.lengthM + second.lengthM, lengthKnown: first.lengthKnown && second.lengthKnown,
+    ends: { a: endName(first, x.side), b: endName(second, y.side) },
+    cores: first.cores.map((c) => ({ ...c, a: c[x.side], b: second.cores.find((d) => d.id === c.id)?.[y.side] ?? c.id })),
+  };
+  return ok({ ...map, points, sections: map.sections.flatMap((s) => (s === first ? [merged] : s === second ? [] : [s])) });
+}
+
+/** Two points change places along the cable. Ids go with the points: what was read at one stays with it. */
+function swapPoints(map: Installation, first: string, second: string): Result<Installation> {
+  const [p, q] = [findPoint(map, first), findPoint(map, second)];
+  if (!p || !q) return fail(issue('map.noPoint', ['points', p ? second : first]));
+  if (p.kind === 'board' || q.kind === 'board') return fail(issue('map.boardStays', ['points', first]));
+  const swap = (id: string): string => (id === first ? second : id === second ? first : id);
+  const landing = (id: string, terminal: string): string => (findPoint(map, swap(id))?.terminals.some((t) => t.id === terminal) ? terminal : 'L');
+  const sections = map.sections.map((s) => ({
+    ...s, a: swap(s.a), b: swap(s.b),
+    cores: s.cores.map((c) => ({ ...c, a: s.a === swap(s.a) ? c.a : landing(s.a, c.a), b: s.b === swap(s.b) ? c.b : landing(s.b, c.b) })),
+  }));
+  const points = map.points.map((x) => (x.id === first ? q : x.id === second ? p : x));
+  return ok({ ...map, points, sections });
+}
+
+function uniqueName(map: Installation, name: string): string {
+  const taken = new Set(map.points.map((p) => p.name.toLowerCase()));
+  if (!taken.has(name.toLowerCase())) return name;
+  for (let n = 2; ; n++) if (!taken.has(`${name} ${n}`.toLowerCase())) return `${name} ${n}`;
+}
+
+/** Points that a section order walks through, for reordering by hand. */
+export const sectionsAt = (map: Installation, point: string): string[] => [...new Set(endsAtPoint(map, point).map((e) => e.section.id))];

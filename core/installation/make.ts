@@ -1,0 +1,45 @@
+import type { Core, Face, InnerElement, Installation, Point, PointKind, Section, Terminal } from './schema';
+
+/** Protective conductor beside a line of the given size, in flat twin-and-earth cable (mm²). */
+export function cpcBesideMm2(csaMm2: number): number {
+  return { '1': 1, '1.5': 1, '2.5': 1.5, '4': 1.5, '6': 2.5, '10': 4, '16': 6 }[String(csaMm2)] ?? csaMm2;
+}
+
+export const LNE: Terminal[] = [{ id: 'L', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }];
+
+const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened' };
+
+export const DEFAULT_LAMP_OHM = 500;
+
+export function makePoint(id: string, name: string, kind: PointKind): Point {
+  const faces: Face[] = kind === 'outlet' ? [{ id: 'f1', name: 'face' }] : [];
+  const elements: InnerElement[] =
+    kind === 'lamp' ? [{ kind: 'load', id: 'lamp', name: 'lamp', a: 'L', b: 'N', loadClass: 'resistive', ohm: DEFAULT_LAMP_OHM, unplugs: true }]
+    : kind === 'switch' ? [{ kind: 'switch', id: 'sw', name: 'switch', a: 'L', b: 'SL' }]
+    : [];
+  const terminals: Terminal[] = kind === 'switch' ? [...LNE, { id: 'SL', role: 'SL' }] : [...LNE];
+  return { id, name, kind, reach: coverOf[kind], terminals, elements, faces };
+}
+
+export function makeBoard(id: string): Point {
+  return {
+    id, name: 'Board', kind: 'board', reach: 'opened', faces: [],
+    terminals: [{ id: 'L', role: 'L' }, { id: 'W', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }],
+    elements: [{ kind: 'way', id: 'way', name: 'way', a: 'L', b: 'W' }],
+  };
+}
+
+/** A cable of L, N and E; `lineA` is the terminal its line leaves from. */
+export function makeSection(id: string, a: Point, b: Point, lengthM: number, csaMm2: number): Section {
+  const landing = (p: Point, leaving: boolean): string => (p.kind === 'board' ? 'W' : leaving && p.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L');
+  const core = (role: 'L' | 'N' | 'E', x: string, y: string, size: number): Core => ({ id: role, role, a: x, b: y, csaMm2: size });
+  return {
+    id, a: a.id, b: b.id, lengthM, lengthKnown: false,
+    cores: [core('L', landing(a, true), landing(b, false), csaMm2), core('N', 'N', 'N', csaMm2), core('E', 'E', 'E', cpcBesideMm2(csaMm2))],
+  };
+}
+
+/** A fresh id, and the installation that will never give it again. */
+export function freshId(installation: Installation, prefix: string): [string, Installation] {
+  return [`${prefix}${installation.nextId}`, { ...installation, nextId: installation.nextId + 1 }];
+}

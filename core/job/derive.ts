@@ -1,0 +1,229 @@
+import { editMap, findPoint, placeExists, pointOfPlace, type Installation } from '../installation';
+import { addLink, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
+import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
+
+export interface ReadingView {
+  readonly event: EventOf<'read'>;
+  readonly state: WorkState;
+  /** Ends taken out and put back since the job began: their terminations are not what was read before. */
+  readonly remade: readonly string[];
+  readonly epoch: number;
+  readonly struck: string | null;
+  /** Why the reading stands outside the belief, or null. */
+  readonly parked: string | null;
+}
+
+export interface ProofView {
+  readonly point: string;
+  readonly at: number;
+  readonly checks: readonly VoltCheck[];
+  readonly earthPlace: string;
+}
+
+export interface Securing { readonly at: number; readonly key: string; readonly permission: boolean; readonly off: boolean; readonly locked: boolean }
+
+export interface MendView { readonly event: EventOf<'mended'>; readonly epoch: number }
+export interface Flag { readonly event: JobEvent; readonly code: string }
+
+export type JobStatus = 'open' | 'left safe' | 'closed';
+
+/** Everything that a job's log says at its end. */
+export interface JobView {
+  readonly name: string;
+  readonly agreedMin: number;
+  readonly createdAt: number;
+  readonly status: JobStatus;
+  readonly asked: { complaint: Complaint | null; shock: boolean; notes: string; wet: boolean; works: boolean };
+  readonly phrase: string;
+  readonly map: Installation | null;
+  readonly state: WorkState;
+  readonly secured: Securing | null;
+  /** Points proved dead and not left since. */
+  readonly proofs: ReadonlyMap<string, ProofView>;
+  readonly everyProof: readonly ProofView[];
+  readonly notDead: EventOf<'notDead'> | null;
+  readonly readings: readonly ReadingView[];
+  readonly epoch: number;
+  readonly mends: readonly MendView[];
+  readonly unreachable: readonly string[];
+  readonly notNow: readonly string[];
+  readonly live: ReadonlyMap<string, EventOf<'liveTest'>>;
+  readonly leftSafe: readonly EventOf<'leftSafe'>[];
+  readonly notes: readonly EventOf<'noted'>[];
+  readonly energised: boolean;
+  readonly at: readonly string[];
+  readonly minutesUsed: number;
+  readonly clockSince: number | null;
+  readonly flags: readonly Flag[];
+}
+
+/** A proof lapses by itself after this long. */
+export const PROOF_HOLDS_MIN = 120;
+
+const emptyAsked: JobView['asked'] = { complaint: null, shock: false, notes: '', wet: false, works: false };
+
+/** Folds the log. Struck events count as never happened; one that thereby becomes impossible is flagged and skipped. `now` in ms closes the clock. */
+export function deriveJob(events: readonly JobEvent[], now: number): JobView {
+  const struck = new Map<string, string>();
+  for (const e of events) if (e.type === 'struck') struck.set(e.target, e.why);
+  const fold = new Fold(struck);
+  for (const e of events) if (e.type === 'read' || !struck.has(e.id)) fold.take(e);
+  return fold.view(now);
+}
+
+class Fold {
+  private name = '';
+  private agreedMin = 45;
+  private createdAt = 0;
+  private status: JobStatus = 'open';
+  private asked = emptyAsked;
+  private phrase = '';
+  private map: Installation | null = null;
+  private state: WorkState = untouched;
+  private secured: Securing | null = null;
+  private proofs = new Map<string, ProofView>();
+  private everyProof: ProofView[] = [];
+  private notDead: EventOf<'notDead'> | null = null;
+  private readings: Omit<ReadingView, 'parked'>[] = [];
+  private remade = new Set<string>();
+  private mends: MendView[] = [];
+  private unreachable = new Set<string>();
+  private notNow: string[] = [];
+  private live = new Map<string, EventOf<'liveTest'>>();
+  private leftSafe: EventOf<'leftSafe'>[] = [];
+  private notes: EventOf<'noted'>[] = [];
+  private energised = false;
+  private at: string[] = [];
+  private used = 0;
+  private clockSince: number | null = null;
+  private flags: Flag[] = [];
+
+  constructor(private readonly struck: ReadonlyMap<string, string>) {}
+
+  take(e: JobEvent): void {
+    if (this.secured && new Date(e.at).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
+    switch (e.type) {
+      case 'created': this.name = e.name; this.agreedMin = e.agreedMin; this.createdAt = e.at; return;
+      case 'renamed': this.name = e.name; return;
+      case 'asked': this.asked = { complaint: e.complaint, shock: e.shock, notes: e.notes, wet: e.wet, works: e.works }; return;
+      case 'drafted': this.map = e.map; this.phrase = e.phrase; return;
+      case 'mapEdited': return this.editMap(e);
+      case 'secured':
+        this.secured = { at: e.at, key: e.key, permission: e.permission, off: e.off, locked: e.locked };
+        this.energised = false;
+        this.state = this.waysOff();
+        return;
+      case 'lapsed': return this.lapse();
+      case 'proved': return this.prove(e);
+      case 'notDead': this.notDead = e; this.proofs.delete(e.point); return;
+      case 'leftPoint': this.proofs.delete(e.point); return;
+      case 'read': return this.read(e);
+      case 'cantReach': if (e.can) this.unreachable.delete(e.point); else this.unreachable.add(e.point); return;
+      case 'notNow': this.notNow = [...this.notNow, e.step]; return;
+      case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
+      case 'liveTest': this.live.set(e.test, e); return;
+      case 'leftSafe': this.leftSafe.push(e); return;
+      case 'energised': this.energised = true; this.lapse(); return;
+      case 'clock': return this.clock(e);
+      case 'closed': this.status = e.state; this.clock({ ...e, type: 'clock', run: false }); return;
+      case 'reopened': this.status = 'open'; return;
+      case 'noted': this.notes.push(e); return;
+      case 'struck': return;
+      default: return this.changeState(e);
+    }
+  }
+
+  private changeState(e: Extract<JobEvent, { type: 'opened' | 'coverOn' | 'tookOut' | 'putBack' | 'linked' | 'unlinked' | 'switched' | 'loadsMoved' }>): void {
+    const s = this.state;
+    switch (e.type) {
+      case 'opened': this.state = setCover(s, e.point, true); return this.go(e.point);
+      case 'coverOn': this.state = setCover(s, e.point, false); return this.go(e.point);
+      case 'tookOut': this.state = setEnds(s, e.ends, true); return this.go(e.point);
+      case 'putBack':
+        if (!e.ends.every((k) => s.out.includes(k))) this.flags.push({ event: e, code: 'flag.notOut' });
+        this.state = setEnds(s, e.ends, false);
+        for (const k of e.ends) this.remade.add(k);
+        return this.go(e.point);
+      case 'linked': this.state = addLink(s, e.link); return this.goTo(e.link.a);
+      case 'unlinked':
+        if (!s.links.some((l) => l.id === e.link)) this.flags.push({ event: e, code: 'flag.noLink' });
+        this.state = removeLink(s, e.link);
+        return;
+      case 'switched': this.state = setOff(s, e.part, e.off); return;
+      case 'loadsMoved': this.state = e.parts.reduce((acc, p) => setLoadOut(acc, p, e.out), s); return;
+    }
+  }
+
+  private waysOff(): WorkState {
+    const ways = (this.map?.points ?? []).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'way' ? [`${p.id}.${x.id}`] : [])));
+    return ways.reduce((s, w) => setOff(s, w, true), this.state);
+  }
+
+  private editMap(e: EventOf<'mapEdited'>): void {
+    if (!this.map) return void this.flags.push({ event: e, code: 'flag.noMap' });
+    const result = editMap(this.map, e.edit);
+    if (result.ok) this.map = result.value;
+    else this.flags.push({ event: e, code: 'flag.edit' });
+  }
+
+  private prove(e: EventOf<'proved'>): void {
+    const proof: ProofView = { point: e.point, at: e.at, checks: e.checks, earthPlace: e.earthPlace };
+    this.everyProof.push(proof);
+    if (this.notDead?.point === e.point) this.notDead = null;
+    this.proofs.set(e.point, proof);
+    this.go(e.point);
+  }
+
+  private read(e: EventOf<'read'>): void {
+    this.readings.push({ event: e, state: this.state, remade: [...this.remade], epoch: this.mends.length, struck: this.struck.get(e.id) ?? null });
+    if (!this.map || this.struck.has(e.id)) return;
+    const map = this.map;
+    this.at = [...new Set([...e.probe.from, ...e.probe.to].map((k) => pointOfPlace(map, k)).filter(Boolean))].slice(0, 2);
+  }
+
+  private go(point: string): void {
+    if (!this.at.includes(point)) this.at = [point, ...this.at].slice(0, 2);
+  }
+
+  private goTo(place: string): void {
+    if (this.map) this.go(pointOfPlace(this.map, place));
+  }
+
+  private lapse(): void {
+    this.secured = null;
+    this.proofs = new Map();
+  }
+
+  private clock(e: EventOf<'clock'>): void {
+    if (this.clockSince !== null) this.used += (e.at - this.clockSince) / 60000;
+    this.clockSince = e.run ? e.at : null;
+  }
+
+  view(now: number): JobView {
+    const { map } = this;
+    if (this.secured && new Date(now).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
+    for (const [point, proof] of this.proofs) if (now - proof.at > PROOF_HOLDS_MIN * 60000) this.proofs.delete(point);
+    const parked = (r: Omit<ReadingView, 'parked'>): string | null => {
+      if (!map) return 'no map yet';
+      const gone = [...r.event.probe.from, ...r.event.probe.to].find((k) => !placeExists(map, k));
+      return gone === undefined ? null : `its place is no longer on the map (${gone})`;
+    };
+    return {
+      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, phrase: this.phrase, map,
+      state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
+      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), epoch: this.mends.length, mends: this.mends,
+      unreachable: [...this.unreachable], notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
+      at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
+    };
+  }
+}
+
+/** The state without what the map no longer has. */
+function knownPart(state: WorkState, map: Installation): WorkState {
+  return {
+    ...state,
+    out: state.out.filter((k) => placeExists(map, k)),
+    links: state.links.filter((l) => placeExists(map, l.a) && placeExists(map, l.b)),
+    opened: state.opened.filter((p) => findPoint(map, p)),
+  };
+}

@@ -1,0 +1,86 @@
+import { z } from 'zod';
+import { Installation } from '../installation';
+import { Probe } from '../probes';
+import { Link } from '../workstate';
+
+export const Condition = z.enum(['dry', 'damp', 'warm', 'vibrating', 'just switched on']);
+export type Condition = z.infer<typeof Condition>;
+
+export const Complaint = z.enum(['rcd trips', 'mcb trips', 'dead', 'shock', 'flicker or heat', 'inspection']);
+export type Complaint = z.infer<typeof Complaint>;
+
+const MapEditShape = z.discriminatedUnion('edit', [
+  z.object({ edit: z.literal('renamePoint'), point: z.string(), name: z.string() }),
+  z.object({ edit: z.literal('setReach'), point: z.string(), reach: z.enum(['face', 'opened', 'never']) }),
+  z.object({ edit: z.literal('setKind'), point: z.string(), kind: z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed']) }),
+  z.object({ edit: z.literal('setLength'), section: z.string(), lengthM: z.number(), known: z.boolean() }),
+  z.object({ edit: z.literal('setCsa'), section: z.string(), csaMm2: z.number().positive() }),
+  z.object({ edit: z.literal('setCsaAll'), csaMm2: z.number().positive() }),
+  z.object({ edit: z.literal('orderKnown'), known: z.boolean() }),
+  z.object({ edit: z.literal('insertPoint'), section: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
+  z.object({ edit: z.literal('addBranch'), point: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
+  z.object({ edit: z.literal('removePoint'), point: z.string() }),
+  z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
+]);
+
+/** A meter display in ohms, or beyond the top of its range. */
+export const DisplayedValue = z.union([z.object({ ohm: z.number().nonnegative() }), z.object({ above: z.number().positive() })]);
+
+/** One voltage of a proving round: between two terminals, or from one to an independent earth ("rod"). */
+export const VoltCheck = z.object({ from: z.string(), to: z.string(), volt: z.number().nonnegative(), bleep: z.boolean() });
+export type VoltCheck = z.infer<typeof VoltCheck>;
+
+const base = { id: z.string().min(1), at: z.number() };
+const on = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) => z.looseObject({ ...base, type: z.literal(type), ...shape });
+
+/** Everything that happens in a job. The list is append-only: what is shown is derived from it. `at`: ms since 1970. */
+export const JobEvent = z.discriminatedUnion('type', [
+  on('created', { name: z.string(), agreedMin: z.number().positive() }),
+  on('renamed', { name: z.string() }),
+  on('asked', { complaint: Complaint.nullable(), shock: z.boolean(), notes: z.string(), wet: z.boolean(), works: z.boolean() }),
+  on('drafted', { phrase: z.string(), map: Installation }),
+  on('mapEdited', { edit: MapEditShape }),
+  on('secured', { permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string() }),
+  on('lapsed', { why: z.enum(['left', 'lock off', 're-energised', 'next day', 'not dead']) }),
+  on('proved', { point: z.string(), checks: z.array(VoltCheck), earthPlace: z.string() }),
+  on('notDead', { point: z.string(), from: z.string(), to: z.string(), volt: z.number() }),
+  on('leftPoint', { point: z.string() }),
+  on('opened', { point: z.string() }),
+  on('coverOn', { point: z.string() }),
+  on('tookOut', { point: z.string(), ends: z.array(z.string()).min(1) }),
+  on('putBack', { point: z.string(), ends: z.array(z.string()).min(1) }),
+  on('linked', { link: Link }),
+  on('unlinked', { link: z.string() }),
+  on('switched', { part: z.string(), off: z.boolean() }),
+  on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),
+  on('read', {
+    probe: Probe, displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']), conditions: z.array(Condition),
+    testVolt: z.number().nullable(), unsteady: z.boolean(), climbing: z.boolean(), beforeProof: z.boolean(), retest: z.string().nullable(),
+  }),
+  /** Strikes an event out: a reading that was wrong, or a change of state that never was. */
+  on('struck', { target: z.string(), why: z.string() }),
+  on('cantReach', { point: z.string(), can: z.boolean() }),
+  on('notNow', { step: z.string() }),
+  on('mended', { suspect: z.string(), place: z.string(), how: z.enum(['repaired', 'replaced', 'left safe']), text: z.string(), explains: z.enum(['yes', 'no', 'not sure']) }),
+  on('liveTest', { test: z.string(), result: z.string().nullable(), because: z.string().nullable() }),
+  on('leftSafe', { item: z.string(), why: z.string() }),
+  on('energised', {}),
+  on('clock', { run: z.boolean() }),
+  on('closed', { state: z.enum(['closed', 'left safe']) }),
+  on('reopened', {}),
+  on('noted', { text: z.string(), severity: z.enum(['observation', 'limitation', 'danger']) }),
+]);
+export type JobEvent = z.infer<typeof JobEvent>;
+export type EventOf<T extends JobEvent['type']> = Extract<JobEvent, { type: T }>;
+
+export const JOB_FORMAT = 'gutter-job';
+export const JOB_VERSION = 1;
+
+/** The job file: what is stored, exported and read back. */
+export const JobFile = z.looseObject({
+  format: z.literal(JOB_FORMAT),
+  version: z.literal(JOB_VERSION),
+  id: z.string().min(1),
+  events: z.array(JobEvent),
+});
+export type JobFile = z.infer<typeof JobFile>;

@@ -1,0 +1,1 @@
+export { provingPairs, putBackList, unmetNeeds, type Need, type PhysicalStep, type PutBackItem, type SafetyState } from './needs';

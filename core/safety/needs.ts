@@ -1,0 +1,105 @@
+import { findPoint, parsePlace, pointOfPlace, type Installation } from '../installation';
+import type { Probe } from '../probes';
+import type { WorkState } from '../workstate';
+
+/** What a physical step asks for before hands touch anything. */
+export type Need =
+  | { readonly need: 'secured' }
+  | { readonly need: 'proved'; readonly point: string; readonly toEarth: boolean }
+  | { readonly need: 'opened'; readonly point: string }
+  | { readonly need: 'loadsOut'; readonly parts: readonly string[] };
+
+/** What has been made safe by now. */
+export interface SafetyState {
+  readonly secured: boolean;
+  /** Point → was every terminal also read to an independent earth. */
+  readonly proved: ReadonlyMap<string, boolean>;
+  readonly state: WorkState;
+}
+
+/** A step as hands do it. */
+export interface PhysicalStep {
+  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug'; readonly point: string; readonly part?: string }[];
+  readonly probes: readonly Probe[];
+  /** Is a broken earth or neutral still among the suspects? Then pairs at the point do not prove it dead. */
+  readonly earthDoubt: boolean;
+}
+
+/** Needs in the order in which they are met; those already met are left out. */
+export function unmetNeeds(map: Installation, safety: SafetyState, step: PhysicalStep): Need[] {
+  const needs: Need[] = [];
+  const touches = step.probes.length > 0 || step.actions.some((a) => a.do !== 'switch' && a.do !== 'unplug') || step.actions.some((a) => a.do === 'unplug');
+  if (touches && !safety.secured) needs.push({ need: 'secured' });
+  const opened = new Set(safety.state.opened);
+  const proving = (point: string): void => {
+    const done = safety.proved.get(point);
+    const enough = safety.secured && done !== undefined && (done || !step.earthDoubt);
+    if (!enough && !needs.some((n) => n.need === 'proved' && n.point === point)) needs.push({ need: 'proved', point, toEarth: step.earthDoubt });
+  };
+  for (const a of step.actions) {
+    // Taking a cover off is live work until proved; the proof comes when the terminals can be reached.
+    if (a.do === 'open') {
+      opened.add(a.point);
+      proving(a.point);
+    } else if (a.do === 'takeOut' || a.do === 'putBack') {
+      if (!opened.has(a.point)) {
+        needs.push({ need: 'opened', point: a.point });
+        opened.add(a.point);
+      }
+      proving(a.point);
+    }
+  }
+  for (const probe of step.probes)
+    for (const place of [...probe.from, ...probe.to]) {
+      const point = pointOfPlace(map, place);
+      const parsed = parsePlace(place);
+      const covered = findPoint(map, point)?.reach !== 'face' || parsed?.at === 'end';
+      if (covered && !opened.has(point)) {
+        needs.push({ need: 'opened', point });
+        opened.add(point);
+      }
+      if (point) proving(point);
+    }
+  const loads = step.probes.some((p) => p.fn === 'insulation') ? sensitiveLoads(map, safety.state, step) : [];
+  if (loads.length) needs.push({ need: 'loadsOut', parts: loads });
+  return needs;
+}
+
+/** Electronic loads still in: 500 V would harm them. */
+function sensitiveLoads(map: Installation, state: WorkState, step: PhysicalStep): string[] {
+  const gone = new Set([...state.loadsOut, ...step.actions.flatMap((a) => (a.do === 'unplug' && a.part ? [a.part] : []))]);
+  return map.points.flatMap((p) =>
+    p.elements.flatMap((e) => (e.kind === 'load' && e.loadClass !== 'resistive' && !gone.has(`${p.id}.${e.id}`) ? [`${p.id}.${e.id}`] : [])),
+  );
+}
+
+/** What stands between the job and power back on: test links and bare ends first, then covers. */
+export interface PutBackItem {
+  readonly item: string;
+  readonly kind: 'link' | 'ends' | 'cover' | 'load' | 'lock';
+  readonly point: string;
+  /** Ends, load parts or the link concerned. */
+  readonly parts: readonly string[];
+  readonly gatesPower: boolean;
+}
+
+export function putBackList(map: Installation, state: WorkState, secured: boolean): PutBackItem[] {
+  const items: PutBackItem[] = state.links.map((l) => ({ item: `link ${l.id}`, kind: 'link', point: pointOfPlace(map, l.a), parts: [l.id], gatesPower: true }));
+  const ends = new Map<string, string[]>();
+  for (const key of state.out) {
+    const point = pointOfPlace(map, key);
+    ends.set(point, [...(ends.get(point) ?? []), key]);
+  }
+  for (const [point, parts] of ends) items.push({ item: `ends ${point}`, kind: 'ends', point, parts, gatesPower: true });
+  for (const point of state.opened) items.push({ item: `cover ${point}`, kind: 'cover', point, parts: [point], gatesPower: true });
+  if (state.loadsOut.length) items.push({ item: 'loads', kind: 'load', point: '', parts: state.loadsOut, gatesPower: false });
+  if (secured) items.push({ item: 'lock', kind: 'lock', point: '', parts: [], gatesPower: false });
+  return items;
+}
+
+/** Every pair of the terminals that a point has, the least dangerous first: earth to neutral, earth to line, neutral to line. */
+export function provingPairs(map: Installation, point: string): [string, string][] {
+  const rank = (role: string): number => (role === 'E' ? 0 : role === 'N' ? 1 : 2);
+  const terminals = [...(findPoint(map, point)?.terminals ?? [])].sort((a, b) => rank(a.role) - rank(b.role));
+  return terminals.flatMap((t, i) => terminals.slice(i + 1).map((u): [string, string] => [t.id, u.id]));
+}
