@@ -250,14 +250,15 @@ export class BeliefEngine {
     for (let c = 0; c < n; c++) {
       const centre = cells.tCentre[c] as number;
       work.start(c, before ? (before.t[c] as number) : Number.isNaN(centre) ? 0 : centre, before ? (before.d[c] as number) : 0.5, before ? (before.s[c] as number) : 0);
-      logWeight[c] = (cells.logPrior[c] as number) + work.settle(2);
+      // With a belief to start from, the cells that the new reading leaves far behind need no step at all.
+      logWeight[c] = (cells.logPrior[c] as number) + work.settle(before ? 0 : 2);
       work.store(c, t, d, s, precision);
     }
     // Only what can still matter is worth settling to the end.
     let top = -Infinity;
     for (let c = 0; c < n; c++) top = Math.max(top, logWeight[c] as number);
     for (let c = 0; c < n; c++) {
-      if ((logWeight[c] as number) < top - 14) continue;
+      if ((logWeight[c] as number) < top - 15) continue;
       work.start(c, t[c] as number, d[c] as number, s[c] as number);
       logWeight[c] = (cells.logPrior[c] as number) + work.settle(8);
       work.store(c, t, d, s, precision);

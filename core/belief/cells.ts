@@ -19,7 +19,7 @@ export interface Cells {
 
 const CELL_WIDTH = 1.05;
 
-export const ohmOfT = (t: number): number => Math.max(0, 10 ** t - 0.1);
+export const ohmOfT = (t: number): number => Math.max(0, Math.exp(t * Math.LN10) - 0.1);
 export const tOfOhm = (ohm: number): number => Math.log10(ohm + 0.1);
 
 interface Draft { suspect: number; prior: number; centre: number; sd: number; fixed: number; along: number }

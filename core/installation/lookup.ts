@@ -26,13 +26,29 @@ export function endsOfSection(section: Section): EndRef[] {
   );
 }
 
-export const allEnds = (installation: Installation): EndRef[] => installation.sections.flatMap(endsOfSection);
+interface EndIndex { readonly all: readonly EndRef[]; readonly byPoint: ReadonlyMap<string, readonly EndRef[]> }
 
-export const endsAtPoint = (installation: Installation, pointId: string): EndRef[] =>
-  installation.sections
-    .filter((s) => s.a === pointId || s.b === pointId)
-    .flatMap(endsOfSection)
-    .filter((e) => e.point === pointId);
+/** Installations never change in place, so their ends are listed once. */
+const endIndexes = new WeakMap<Installation, EndIndex>();
+
+function endIndex(installation: Installation): EndIndex {
+  let index = endIndexes.get(installation);
+  if (!index) {
+    const all = installation.sections.flatMap(endsOfSection);
+    const byPoint = new Map<string, EndRef[]>();
+    for (const e of all) {
+      const list = byPoint.get(e.point);
+      if (list) list.push(e);
+      else byPoint.set(e.point, [e]);
+    }
+    index = { all, byPoint };
+    endIndexes.set(installation, index);
+  }
+  return index;
+}
+
+export const allEnds = (installation: Installation): readonly EndRef[] => endIndex(installation).all;
+export const endsAtPoint = (installation: Installation, pointId: string): readonly EndRef[] => endIndex(installation).byPoint.get(pointId) ?? [];
 
 export const findPoint = (installation: Installation, id: string): Point | undefined => installation.points.find((p) => p.id === id);
 export const findSection = (installation: Installation, id: string): Section | undefined => installation.sections.find((s) => s.id === id);

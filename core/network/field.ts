@@ -18,7 +18,6 @@ export interface Field {
   node(place: PlaceKey): number;
   /** Metal branch by part: `s3:N` (core), `p2.k1` (switch, way or load), `link:k0`. Undefined when not in the circuit. */
   branch(part: string): MetalBranch | undefined;
-  readonly branches: readonly MetalBranch[];
   piece(node: number): number;
   /** Metal part of the transfer between pairs (a, b) and (c, d), ohms. */
   metal(a: number, b: number, c: number, d: number): number;
@@ -52,9 +51,19 @@ export type Structure =
 /** Separate islands still sit in the same building: this tie keeps "no path" a figure beyond every meter. */
 const ISLAND_TIE_OHM = 1e13;
 
-interface RawBranch { part: string; a: number; b: number; ohm: number }
+interface RawBranch { readonly part: string; readonly a: number; readonly b: number; readonly ohm: number; readonly endA: PlaceKey; readonly endB: PlaceKey; readonly section: string }
+interface Leak { readonly a: number; readonly b: number; readonly siemens: number; readonly section: string; readonly endA: PlaceKey; readonly endB: PlaceKey }
 
-export function buildField(installation: Installation, state: WorkState, physics: Physics, structure?: Structure): Field {
+/** Nodes, metal (least resistance first) and insulation of one state, before solving; structures are small changes of it. */
+export interface Skeleton {
+  readonly count: number;
+  readonly index: ReadonlyMap<PlaceKey, number>;
+  readonly landing: ReadonlyMap<PlaceKey, number>;
+  readonly metal: readonly RawBranch[];
+  readonly leaks: readonly Leak[];
+}
+
+export function skeletonOf(installation: Installation, state: WorkState, physics: Physics): Skeleton {
   const index = new Map<PlaceKey, number>();
   const add = (key: PlaceKey): number => {
     const known = index.get(key);
@@ -62,63 +71,84 @@ export function buildField(installation: Installation, state: WorkState, physics
     index.set(key, index.size);
     return index.size - 1;
   };
-  const raw: RawBranch[] = [];
-  const leaks: { a: number; b: number; siemens: number }[] = [];
+  const metal: RawBranch[] = [];
+  const leaks: Leak[] = [];
   const off = new Set(state.off);
   const loadsOut = new Set(state.loadsOut);
   const out = new Set(state.out);
-
   for (const p of installation.points) {
     const nodes = p.terminals.map((t) => add(terminalKey(p.id, t.id)));
     if (p.kind !== 'board')
       for (const [i, t] of p.terminals.entries())
         for (let j = 0; j < i; j++)
-          if (t.role !== 'SL' && p.terminals[j]?.role !== 'SL') leaks.push({ a: nodes[i] as number, b: nodes[j] as number, siemens: 1 / physics.pointInsulationOhm });
+          if (t.role !== 'SL' && p.terminals[j]?.role !== 'SL') leaks.push({ a: nodes[i] as number, b: nodes[j] as number, siemens: 1 / physics.pointInsulationOhm, section: '', endA: '', endB: '' });
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
       if (e.kind === 'load' ? loadsOut.has(part) : off.has(part)) continue;
       const ohm = e.kind === 'load' ? e.ohm : e.kind === 'way' ? physics.wayOhm : physics.switchOhm;
-      raw.push({ part, a: add(terminalKey(p.id, e.a)), b: add(terminalKey(p.id, e.b)), ohm });
+      metal.push({ part, a: add(terminalKey(p.id, e.a)), b: add(terminalKey(p.id, e.b)), ohm, endA: '', endB: '', section: '' });
     }
   }
   const landing = new Map<PlaceKey, number>();
-  for (const end of allEnds(installation)) {
-    const terminal = terminalKey(end.point, end.terminal);
-    const here = structure && (structure.kind === 'terminal' || structure.kind === 'notLanded') && terminalKey(structure.point, structure.terminal) === terminal;
-    const at = out.has(end.key) ? add(end.key) : !here ? add(terminal) : add(structure.kind === 'terminal' ? end.key : `twisted ${terminal}`);
-    landing.set(end.key, at);
-  }
+  for (const end of allEnds(installation)) landing.set(end.key, add(out.has(end.key) ? end.key : terminalKey(end.point, end.terminal)));
   for (const s of installation.sections) {
-    if (structure?.kind === 'missingSection' && structure.section === s.id) continue;
-    const swap = structure?.kind === 'crossed' && structure.section === s.id ? structure.cores : undefined;
-    const far = (core: string): string => (swap === undefined ? core : core === swap[0] ? swap[1] : core === swap[1] ? swap[0] : core);
-    const at = (side: 'a' | 'b', core: string): number => landing.get(endKeyOf(s, side, core)) as number;
+    const siemens = s.lengthM / (2 * physics.insulationOhmM(s.id));
     for (const [i, c] of s.cores.entries()) {
-      const ends = [endKeyOf(s, 'a', c.id), endKeyOf(s, 'b', far(c.id))];
-      const joints = ends.reduce((sum, e) => sum + (out.has(e) ? 0 : physics.terminationOhm(e)), 0);
-      raw.push({ part: `${s.id}:${c.id}`, a: at('a', c.id), b: at('b', far(c.id)), ohm: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM + joints });
-      for (let j = 0; j < i; j++) {
-        const d = s.cores[j] as { id: string };
-        const siemens = s.lengthM / (2 * physics.insulationOhmM(s.id));
-        leaks.push({ a: at('a', c.id), b: at('a', d.id), siemens }, { a: at('b', far(c.id)), b: at('b', far(d.id)), siemens });
+      const [endA, endB] = [endKeyOf(s, 'a', c.id), endKeyOf(s, 'b', c.id)];
+      const [a, b] = [landing.get(endA) as number, landing.get(endB) as number];
+      const joints = (out.has(endA) ? 0 : physics.terminationOhm(endA)) + (out.has(endB) ? 0 : physics.terminationOhm(endB));
+      metal.push({ part: `${s.id}:${c.id}`, a, b, ohm: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM + joints, endA, endB, section: s.id });
+      for (const d of s.cores.slice(0, i)) {
+        const [otherA, otherB] = [endKeyOf(s, 'a', d.id), endKeyOf(s, 'b', d.id)];
+        leaks.push(
+          { a, b: landing.get(otherA) as number, siemens, section: s.id, endA, endB: otherA },
+          { a: b, b: landing.get(otherB) as number, siemens, section: s.id, endA: endB, endB: otherB },
+        );
       }
     }
   }
   for (const l of state.links) {
-    const a = nodeOf(l.a);
-    const b = nodeOf(l.b);
-    if (a >= 0 && b >= 0) raw.push({ part: `link:${l.id}`, a, b, ohm: physics.linkOhm });
+    const a = landing.get(l.a) ?? index.get(l.a);
+    const b = landing.get(l.b) ?? index.get(l.b);
+    if (a !== undefined && b !== undefined) metal.push({ part: `link:${l.id}`, a, b, ohm: physics.linkOhm, endA: '', endB: '', section: '' });
   }
-  function nodeOf(place: PlaceKey): number {
-    return landing.get(place) ?? index.get(place) ?? -1;
-  }
-  return solveField(index.size, nodeOf, raw, leaks);
+  // Least resistance first: chords then always carry less than the tree path they close.
+  metal.sort((x, y) => x.ohm - y.ohm);
+  return { count: index.size, index, landing, metal, leaks };
 }
 
-function solveField(n: number, nodeOf: (p: PlaceKey) => number, raw: RawBranch[], leaks: readonly { a: number; b: number; siemens: number }[]): Field {
-  // Least resistance first: chords then always carry less than the tree path they close.
-  raw.sort((x, y) => x.ohm - y.ohm);
-  const parent = Int32Array.from({ length: n }, (_, i) => i);
+/** The field of a changed map. */
+export function structuralField(skeleton: Skeleton, structure: Structure): Field {
+  const { metal, leaks } = skeleton;
+  if (structure.kind === 'missingSection')
+    return solveField({ ...skeleton, metal: metal.filter((b) => b.section !== structure.section), leaks: leaks.filter((l) => l.section !== structure.section) });
+  if (structure.kind === 'crossed') {
+    const [i, j] = structure.cores.map((c) => metal.find((b) => b.part === `${structure.section}:${c}`));
+    if (!i || !j) return solveField(skeleton);
+    return solveField({ ...skeleton, metal: metal.map((b) => (b === i ? { ...b, b: j.b } : b === j ? { ...b, b: i.b } : b)) });
+  }
+  const terminal = skeleton.index.get(terminalKey(structure.point, structure.terminal));
+  const landing = new Map(skeleton.landing);
+  let count = skeleton.count;
+  if (structure.kind === 'notLanded') count++;
+  // An end that was in the terminal gets a node of its own (all ends off) or shares one with the others (twisted through).
+  const apart = (node: number, end: PlaceKey): number => {
+    if (node !== terminal || end === '') return node;
+    const at = structure.kind === 'notLanded' ? skeleton.count : count++;
+    landing.set(end, at);
+    return at;
+  };
+  const moved = metal.map((b) => (b.a !== terminal && b.b !== terminal ? b : { ...b, a: apart(b.a, b.endA), b: apart(b.b, b.endB) }));
+  const followed = leaks.map((l) => (l.endA !== '' && (l.a === terminal || l.b === terminal) ? { ...l, a: landing.get(l.endA) as number, b: landing.get(l.endB) as number } : l));
+  return solveField({ ...skeleton, count, landing, metal: moved, leaks: followed });
+}
+
+export function solveField(skeleton: Skeleton): Field {
+  const { count: n, metal: raw, leaks } = skeleton;
+  const nodeOf = (place: PlaceKey): number => skeleton.landing.get(place) ?? skeleton.index.get(place) ?? -1;
+  const m0 = raw.length;
+  const parent = new Int32Array(n);
+  for (let i = 0; i < n; i++) parent[i] = i;
   const root = (i: number): number => {
     let r = i;
     while (parent[r] !== r) r = parent[r] as number;
@@ -129,16 +159,21 @@ function solveField(n: number, nodeOf: (p: PlaceKey) => number, raw: RawBranch[]
     }
     return r;
   };
-  const adjacent: { to: number; ohm: number; branch: number }[][] = Array.from({ length: n }, () => []);
-  const isTree = new Uint8Array(raw.length);
-  for (const [i, b] of raw.entries()) {
-    const x = root(b.a);
-    const y = root(b.b);
+  const isTree = new Uint8Array(m0);
+  // Neighbours over tree branches as linked lists: head per node, two entries per branch.
+  const head = new Int32Array(n).fill(-1);
+  const nextOf = new Int32Array(2 * m0).fill(-1);
+  for (let i = 0; i < m0; i++) {
+    const { a, b } = raw[i] as RawBranch;
+    const x = root(a);
+    const y = root(b);
     if (x === y) continue;
     parent[x] = y;
     isTree[i] = 1;
-    (adjacent[b.a] as { to: number; ohm: number; branch: number }[]).push({ to: b.b, ohm: b.ohm, branch: i });
-    (adjacent[b.b] as { to: number; ohm: number; branch: number }[]).push({ to: b.a, ohm: b.ohm, branch: i });
+    nextOf[2 * i] = head[a] as number;
+    head[a] = 2 * i;
+    nextOf[2 * i + 1] = head[b] as number;
+    head[b] = 2 * i + 1;
   }
 
   const piece = new Int32Array(n).fill(-1);
@@ -147,55 +182,59 @@ function solveField(n: number, nodeOf: (p: PlaceKey) => number, raw: RawBranch[]
   const leave = new Int32Array(n);
   const up = new Int32Array(n).fill(-1);
   const upBranch = new Int32Array(n).fill(-1);
-  const upOhm = new Float64Array(n);
   const potentials: Float64Array[] = [];
   const sizes: number[] = [];
+  const order = new Int32Array(n);
+  const stack = new Int32Array(n);
   let clock = 0;
   for (let start = 0; start < n; start++) {
     if (piece[start] !== -1) continue;
     const k = potentials.length;
-    const order: number[] = [];
-    const stack = [start];
+    let m = 0;
+    let depth = 0;
+    stack[depth++] = start;
     piece[start] = k;
-    while (stack.length) {
-      const v = stack.pop() as number;
-      local[v] = order.length;
-      enter[v] = clock++;
-      order.push(v);
-      for (const { to, ohm, branch } of adjacent[v] as { to: number; ohm: number; branch: number }[]) {
+    while (depth) {
+      const v = stack[--depth] as number;
+      local[v] = m;
+      enter[v] = clock;
+      leave[v] = clock++;
+      order[m++] = v;
+      for (let e = head[v] as number; e >= 0; e = nextOf[e] as number) {
+        const branch = e >> 1;
+        const { a, b } = raw[branch] as RawBranch;
+        const to = e & 1 ? a : b;
         if (piece[to] !== -1) continue;
         piece[to] = k;
         up[to] = v;
         upBranch[to] = branch;
-        upOhm[to] = ohm;
-        stack.push(to);
+        stack[depth++] = to;
       }
     }
-    const m = order.length;
-    for (let i = m - 1; i >= 0; i--) {
+    for (let i = m - 1; i > 0; i--) {
       const v = order[i] as number;
-      if ((leave[v] as number) < (enter[v] as number)) leave[v] = enter[v] as number;
       const p = up[v] as number;
-      if (p >= 0 && (leave[p] as number) < (leave[v] as number)) leave[p] = leave[v] as number;
+      if ((leave[p] as number) < (leave[v] as number)) leave[p] = leave[v] as number;
     }
     const phi = new Float64Array(m * m);
     for (let i = 1; i < m; i++) {
       const v = order[i] as number;
-      const p = local[up[v] as number] as number;
+      const p = (local[up[v] as number] as number) * m;
       for (let j = 0; j < i; j++) {
-        const x = phi[p * m + j] as number;
+        const x = phi[p + j] as number;
         phi[i * m + j] = x;
         phi[j * m + i] = x;
       }
-      phi[i * m + i] = (phi[p * m + p] as number) + (upOhm[v] as number);
+      phi[i * m + i] = (phi[p + (local[up[v] as number] as number)] as number) + (raw[upBranch[v] as number] as RawBranch).ohm;
     }
     potentials.push(phi);
     sizes.push(m);
   }
 
-  const covered = new Uint8Array(raw.length);
-  for (const [i, b] of raw.entries()) {
+  const covered = new Uint8Array(m0);
+  for (let i = 0; i < m0; i++) {
     if (isTree[i]) continue;
+    const b = raw[i] as RawBranch;
     covered[i] = 1;
     if (b.a === b.b) continue;
     markPath(b.a, b.b);
@@ -227,12 +266,18 @@ function solveField(n: number, nodeOf: (p: PlaceKey) => number, raw: RawBranch[]
     }
   }
 
-  const phiAt = (a: number, b: number): number => {
-    const k = piece[a] as number;
-    if (k !== piece[b]) return 0;
-    return (potentials[k] as Float64Array)[(local[a] as number) * (sizes[k] as number) + (local[b] as number)] as number;
+  const metal = (a: number, b: number, c: number, d: number): number => {
+    const p = piece[a] as number;
+    const q = piece[b] as number;
+    const r = piece[c] as number;
+    const s = piece[d] as number;
+    let sum = 0;
+    if (p === r) sum += (potentials[p] as Float64Array)[(local[a] as number) * (sizes[p] as number) + (local[c] as number)] as number;
+    if (p === s) sum -= (potentials[p] as Float64Array)[(local[a] as number) * (sizes[p] as number) + (local[d] as number)] as number;
+    if (q === r) sum -= (potentials[q] as Float64Array)[(local[b] as number) * (sizes[q] as number) + (local[c] as number)] as number;
+    if (q === s) sum += (potentials[q] as Float64Array)[(local[b] as number) * (sizes[q] as number) + (local[d] as number)] as number;
+    return sum;
   };
-  const metal = (a: number, b: number, c: number, d: number): number => phiAt(a, c) - phiAt(a, d) - phiAt(b, c) + phiAt(b, d);
 
   const pieces = potentials.length;
   const pieceLeaks = leaks.map((l) => ({ a: piece[l.a] as number, b: piece[l.b] as number, siemens: l.siemens }));
@@ -241,46 +286,51 @@ function solveField(n: number, nodeOf: (p: PlaceKey) => number, raw: RawBranch[]
   const zAt = (p: number, q: number): number => between[p * pieces + q] as number;
   const tied = (p: number, q: number): number => (island[p] === island[q] ? 1 : 0);
   const insulation = (a: number, b: number, c: number, d: number): number => {
-    const [p, q, r, s] = [piece[a] as number, piece[b] as number, piece[c] as number, piece[d] as number];
+    const p = piece[a] as number;
+    const q = piece[b] as number;
+    const r = piece[c] as number;
+    const s = piece[d] as number;
     if (p === q || r === s) return 0;
     return zAt(p, r) - zAt(p, s) - zAt(q, r) + zAt(q, s) + ISLAND_TIE_OHM * (tied(p, r) - tied(p, s) - tied(q, r) + tied(q, s));
   };
 
-  const nodeLeak = new Float64Array(n);
-  for (const l of leaks) {
-    nodeLeak[l.a] = (nodeLeak[l.a] as number) + l.siemens;
-    nodeLeak[l.b] = (nodeLeak[l.b] as number) + l.siemens;
-  }
-  const branches = raw.map((b, i): MetalBranch => {
-    const bridge = isTree[i] === 1 && covered[i] === 0;
-    const across = bridge ? b.ohm : metal(b.a, b.b, b.a, b.b);
-    const slack = b.ohm - across;
-    return { part: b.part, a: b.a, b: b.b, ohm: b.ohm, piece: piece[b.a] as number, bridge, restOhm: bridge || slack <= 0 ? Infinity : (b.ohm * across) / slack };
-  });
-  const byPart = new Map(branches.map((b) => [b.part, b]));
-  const childOf = (b: MetalBranch): number => (up[b.a] === b.b && upOhm[b.a] === b.ohm ? b.a : b.b);
+  let byPart: Map<string, MetalBranch> | null = null;
+  const branchMap = (): Map<string, MetalBranch> => {
+    byPart ??= new Map(raw.map((b, i): [string, MetalBranch] => {
+      const bridge = isTree[i] === 1 && covered[i] === 0;
+      const across = bridge ? b.ohm : metal(b.a, b.b, b.a, b.b);
+      const slack = b.ohm - across;
+      return [b.part, { part: b.part, a: b.a, b: b.b, ohm: b.ohm, piece: piece[b.a] as number, bridge, restOhm: bridge || slack <= 0 ? Infinity : (b.ohm * across) / slack }];
+    }));
+    return byPart;
+  };
+  const leakages = new Map<string, { near: number; beyond: number }>();
   const beyond = (b: MetalBranch, node: number): boolean => {
-    const child = childOf(b);
+    const child = up[b.a] === b.b ? b.a : b.b;
     return piece[node] === b.piece && (enter[node] as number) >= (enter[child] as number) && (enter[node] as number) <= (leave[child] as number);
   };
   return {
     nodeCount: n,
     node: nodeOf,
-    branch: (part) => byPart.get(part),
-    branches,
+    branch: (part) => branchMap().get(part),
     piece: (node) => piece[node] as number,
     metal,
     insulation,
     beyond,
     leakage: (b) => {
+      const known = leakages.get(b.part);
+      if (known) return known;
       let near = 0;
       let far = 0;
-      for (let v = 0; v < n; v++) {
-        if (piece[v] !== b.piece) continue;
-        if (beyond(b, v)) far += nodeLeak[v] as number;
-        else near += nodeLeak[v] as number;
-      }
-      return { near, beyond: far };
+      for (const l of leaks)
+        for (const v of [l.a, l.b]) {
+          if (piece[v] !== b.piece) continue;
+          if (beyond(b, v)) far += l.siemens;
+          else near += l.siemens;
+        }
+      const found = { near, beyond: far };
+      leakages.set(b.part, found);
+      return found;
     },
   };
 }

@@ -13,15 +13,16 @@ export interface Front {
   readonly entropy: number;
 }
 
-const MOST_CELLS = 200;
+export const FULL_FRONT = 200;
+export const ROUGH_FRONT = 70;
 const COVERED = 0.995;
 
-export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number): Front {
+export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number, most = FULL_FRONT): Front {
   const order = Array.from({ length: belief.cells.count }, (_, c) => c).sort((x, y) => (belief.weight[y] as number) - (belief.weight[x] as number));
   const kept: number[] = [];
   let mass = 0;
   for (const c of order) {
-    if (mass > COVERED || kept.length >= MOST_CELLS) break;
+    if (mass > COVERED || kept.length >= most) break;
     if (engine.suspects[belief.cells.suspect[c] as number]?.kind === 'unknown') continue;
     kept.push(c);
     mass += belief.weight[c] as number;

@@ -4,7 +4,7 @@ import { endKeyOf, endsAtPoint, pointOfPlace, type Installation, type Point } fr
 import { probeKey, type Probe, type Response } from '../probes';
 import { stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
-import { forecast, frontOf, information, outcomeClasses, type Forecast, type Front } from './outcomes';
+import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { placesOf } from './places';
 import { applyAction, canReach, minutesFor, spotsAt, stances, type Action, type Situation, type Spot } from './stance';
 
@@ -40,40 +40,52 @@ const MOST_SPLITS = 14;
 /** Changes of state for which sets of readings are grown. */
 const GROWN = 5;
 
+/** Changes of state, and readings in each, that a rough look leaves for the full one. */
+const LOOKED_AT = 12;
+const PROBES_LOOKED_AT = 14;
+
 /** Steps by expected minutes to the end, best first; none when nothing that can be read would tell anything. */
 export function plan(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], situation: Situation, options: PlanOptions): Step[] {
   const { installation } = engine;
   const places = placesOf(installation, engine.suspects);
+  const rough = frontOf(engine, belief, (s) => places[s] ?? 0, ROUGH_FRONT);
   const front = frontOf(engine, belief, (s) => places[s] ?? 0);
   if (front.entropy < 1e-6) return [];
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
   const interest = interestIn(installation, engine.suspects, belief);
   const lowPath = sharesLowContact(engine, belief);
-  const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, engine, belief, situation);
-  const steps: Step[] = [];
-  const opens: Open[] = [];
-  for (const actions of candidates) {
+  const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
+    const forecasts = weighProbes(engine, belief, f, state, probes);
+    return { actions, state, forecasts, singles: singlesOf(installation, situation, f, actions, state, forecasts, options) };
+  };
+  const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
+  const roughly = candidates.map((actions) => {
     const state = actions.reduce(applyAction, situation.state);
+    const signature = stateSignature(state);
     const probes = probesFor(installation, situation, state, actions, lowPath).filter(
-      (p) => !read.has(`${stateSignature(state)} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
+      (p) => !read.has(`${signature} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
     );
-    if (!probes.length) continue;
-    const model = engine.model(state);
-    const forecasts = probes.flatMap((probe): { f: Forecast; bits: number }[] => {
-      const leads = model.leads(probe);
-      const sound = model.sound(probe);
-      if (!leads || !sound) return [];
-      const responseOf = (s: number): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound);
-      const f = forecast(engine, belief, front, probe, responseOf);
-      return [{ f, bits: information(front, f) }];
-    });
-    const open: Open = { actions, state, singles: singlesOf(installation, situation, front, actions, state, forecasts, options), forecasts };
-    steps.push(...open.singles.slice(0, 4).map((x) => x.step));
-    opens.push(open);
-  }
-  const promising = opens.filter((o) => o.singles.length).sort((a, b) => (a.singles[0]?.step.cost ?? 0) - (b.singles[0]?.step.cost ?? 0)).slice(0, GROWN);
-  for (const o of promising) steps.push(...grownSets(installation, situation, front, o, options));
+    return weigh(rough, actions, state, probes);
+  });
+  const looked = byBestSingle(roughly).slice(0, LOOKED_AT);
+  const opens = byBestSingle(looked.map((o) => weigh(front, o.actions, o.state, o.singles.slice(0, PROBES_LOOKED_AT).map((x) => x.f.probe))));
+  const steps = opens.flatMap((o) => o.singles.slice(0, 4).map((x) => x.step));
+  for (const o of opens.slice(0, GROWN)) steps.push(...grownSets(installation, situation, front, o, options));
   return steps.sort((a, b) => a.cost - b.cost).slice(0, options.keep);
+}
+
+const byBestSingle = (opens: readonly Open[]): Open[] => opens.filter((o) => o.singles.length).sort((a, b) => (a.singles[0]?.step.cost ?? 0) - (b.singles[0]?.step.cost ?? 0));
+
+function weighProbes(engine: BeliefEngine, belief: Belief, front: Front, state: WorkState, probes: readonly Probe[]): { f: Forecast; bits: number }[] {
+  const model = engine.model(state);
+  return probes.flatMap((probe) => {
+    const leads = model.leads(probe);
+    const sound = model.sound(probe);
+    if (!leads || !sound) return [];
+    const responseOf = (s: number): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound);
+    const f = forecast(engine, belief, front, probe, responseOf);
+    return [{ f, bits: information(front, f) }];
+  });
 }
 
 interface Weighed { readonly f: Forecast; readonly bits: number; readonly step: Step }
@@ -136,7 +148,7 @@ function costOf(minutes: number, bits: number, entropy: number): number {
   return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
 }
 
-/** Probability of each point and of the sections that meet there. */
+/** Probability of each section, of each point alone ("at p3") and of each point with the sections that meet there. */
 function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
   const share = new Map<string, number>();
   for (const [i, s] of suspects.entries()) {
@@ -144,8 +156,10 @@ function interestIn(installation: Installation, suspects: readonly Suspect[], be
     share.set(place, (share.get(place) ?? 0) + (belief.suspectShare[i] as number));
   }
   for (const p of installation.points) {
+    const own = share.get(p.id) ?? 0;
+    share.set(`at ${p.id}`, own);
     const sections = new Set(endsAtPoint(installation, p.id).map((e) => e.section.id));
-    share.set(p.id, [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), share.get(p.id) ?? 0));
+    share.set(p.id, [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), own));
   }
   return share;
 }
@@ -165,40 +179,44 @@ export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean 
 }
 
 /** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
-function prune(all: Action[][], installation: Installation, engine: BeliefEngine, belief: Belief, situation: Situation): Action[][] {
+function prune(all: Action[][], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): Action[][] {
   const splits = all.filter((a) => a.some((x) => x.do === 'takeOut'));
-  const others = all.filter((a) => !splits.includes(a));
   if (splits.length <= MOST_SPLITS) return all;
-  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, engine, belief, situation) }));
-  return [...others, ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
+  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, interest, situation) }));
+  return [...all.filter((a) => !splits.includes(a)), ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
 }
 
-/** Smaller of the two shares of suspicion on the sides of a split, with a little for what sits at the point itself. */
-function balanceOf(actions: readonly Action[], installation: Installation, engine: BeliefEngine, belief: Belief, situation: Situation): number {
+/** Smaller of the two shares of suspicion on the sides of a split. */
+function balanceOf(actions: readonly Action[], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): number {
   const cut = actions.find((a) => a.do === 'takeOut');
   if (cut?.do !== 'takeOut') return 0;
   const gone = new Set([...situation.state.out, ...cut.ends]);
-  const reached = new Set<string>([cut.point]);
+  const reached = new Set<string>();
+  const points = new Set<string>([cut.point]);
   const queue = [cut.point];
   while (queue.length) {
     const here = queue.pop() as string;
     for (const e of endsAtPoint(installation, here)) {
       if (gone.has(e.key)) continue;
       reached.add(e.section.id);
-      const other = e.side === 'a' ? e.section.b : e.section.a;
-      const farOut = e.section.cores.every((c) => gone.has(endKeyOf(e.section, e.side === 'a' ? 'b' : 'a', c.id)));
-      if (farOut || reached.has(other)) continue;
-      reached.add(other);
+      const farSide = e.side === 'a' ? 'b' : 'a';
+      const other = e.section[farSide];
+      if (points.has(other) || e.section.cores.every((c) => gone.has(endKeyOf(e.section, farSide, c.id)))) continue;
+      points.add(other);
       queue.push(other);
     }
   }
   let inside = 0;
   let total = 0;
-  for (const [i, s] of engine.suspects.entries()) {
-    if (s.kind === 'sound' || s.kind === 'unknown') continue;
-    const share = belief.suspectShare[i] as number;
+  for (const s of installation.sections) {
+    const share = interest.get(s.id) ?? 0;
     total += share;
-    if (reached.has(s.place.split('.')[0] ?? '')) inside += share;
+    if (reached.has(s.id)) inside += share;
+  }
+  for (const p of installation.points) {
+    const share = interest.get(`at ${p.id}`) ?? 0;
+    total += share;
+    if (points.has(p.id)) inside += share;
   }
   return Math.min(inside, total - inside);
 }

@@ -1,6 +1,6 @@
 import type { Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
-import { buildField, type Field, type Structure } from '../network/field';
+import { skeletonOf, solveField, structuralField, type Field, type Skeleton, type Structure } from '../network/field';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import type { Probe } from './probe';
@@ -9,6 +9,7 @@ import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, ty
 /** One installation in one state: answers what any probe reads under any suspect. Built once per state. */
 export class StateModel {
   readonly field: Field;
+  private readonly skeleton: Skeleton;
   private readonly out: ReadonlySet<string>;
   private readonly off: ReadonlySet<string>;
   private readonly loadsOut: ReadonlySet<string>;
@@ -20,7 +21,8 @@ export class StateModel {
     readonly state: WorkState,
     readonly physics: Physics = planPhysics,
   ) {
-    this.field = buildField(installation, state, physics);
+    this.skeleton = skeletonOf(installation, state, physics);
+    this.field = solveField(this.skeleton);
     this.out = new Set(state.out);
     this.off = new Set(state.off);
     this.loadsOut = new Set(state.loadsOut);
@@ -106,7 +108,7 @@ export class StateModel {
     if (!field) {
       const structure: Structure =
         kind === 'crossed' ? { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] } : kind === 'missingSection' ? { kind, section: id } : { kind, point: id, terminal: cores[0] ?? '' };
-      field = buildField(this.installation, this.state, this.physics, structure);
+      field = structuralField(this.skeleton, structure);
       this.structures.set(key, field);
     }
     return field;

@@ -24,7 +24,7 @@ export const meter: Readonly<Record<TestFunction, MeterRange>> = {
   continuity: {
     gain: 0.02, coarseGain: 0.02, coarseBelowOhm: 0, residualOhm: 0.02, digits: 2, topOhm: 1e5, scaleOhm: 0.5,
     // 0.01 Ω, or four figures above 99.99 Ω.
-    digitOhm: (v) => (v < 100 ? 0.01 : 10 ** (Math.floor(Math.log10(v)) - 3)),
+    digitOhm: (v) => (v < 100 ? 0.01 : v < 1e3 ? 0.1 : v < 1e4 ? 1 : v < 1e5 ? 10 : 10 ** (Math.floor(Math.log10(v)) - 3)),
   },
   insulation: {
     gain: 0.03, coarseGain: 0.1, coarseBelowOhm: 1e5, residualOhm: 0, digits: 2, topOhm: 999e6, scaleOhm: 2e5,
@@ -46,7 +46,10 @@ export function displayOf(fn: TestFunction, ohm: number): Displayed {
 }
 
 /** Variance-steadied coordinate of a reading. */
-export const toY = (fn: TestFunction, ohm: number): number => Math.asinh(ohm / meter[fn].scaleOhm);
+export function toY(fn: TestFunction, ohm: number): number {
+  const x = ohm / meter[fn].scaleOhm;
+  return Math.log(x + Math.sqrt(x * x + 1));
+}
 
 /** Standard deviation of the instrument at a value, in ohms: gain, residual and digits as independent uniforms. */
 export function instrumentSdOhm(fn: TestFunction, ohm: number): number {
