@@ -250,17 +250,24 @@ export class BeliefEngine {
     for (let c = 0; c < n; c++) {
       const centre = cells.tCentre[c] as number;
       work.start(c, before ? (before.t[c] as number) : Number.isNaN(centre) ? 0 : centre, before ? (before.d[c] as number) : 0.5, before ? (before.s[c] as number) : 0);
-      // With a belief to start from, the cells that the new reading leaves far behind need no step at all.
-      logWeight[c] = (cells.logPrior[c] as number) + work.settle(before ? 0 : 2);
+      logWeight[c] = (cells.logPrior[c] as number) + work.settle(before ? 1 : 2);
       work.store(c, t, d, s, precision);
     }
-    // Only what can still matter is worth settling to the end.
+    // Only what can still matter is worth settling to the end; the likeliest from their centre too, lest an early reading hold them in a false valley.
     let top = -Infinity;
     for (let c = 0; c < n; c++) top = Math.max(top, logWeight[c] as number);
     for (let c = 0; c < n; c++) {
-      if ((logWeight[c] as number) < top - 15) continue;
+      const rough = logWeight[c] as number;
+      if (rough < top - 16) continue;
+      const centre = cells.tCentre[c] as number;
       work.start(c, t[c] as number, d[c] as number, s[c] as number);
       logWeight[c] = (cells.logPrior[c] as number) + work.settle(8);
+      work.store(c, t, d, s, precision);
+      if (!before || rough < top - 10 || (Number.isNaN(centre) && cells.along[c] === 0)) continue;
+      work.start(c, Number.isNaN(centre) ? 0 : centre, 0.5, s[c] as number);
+      const fresh = (cells.logPrior[c] as number) + work.settle(8);
+      if (fresh <= (logWeight[c] as number) + 1e-6) continue;
+      logWeight[c] = fresh;
       work.store(c, t, d, s, precision);
     }
     const total = logSumExp(logWeight);

@@ -82,5 +82,7 @@ export const JobFile = z.looseObject({
   version: z.literal(JOB_VERSION),
   id: z.string().min(1),
   events: z.array(JobEvent),
+  /** Demo and practice jobs only: what is hidden, for the simulated tester. Nothing else reads it. */
+  practice: z.unknown().optional(),
 });
 export type JobFile = z.infer<typeof JobFile>;

@@ -1,1 +1,4 @@
+export { Play } from './play';
+export { potteryScenarios, type Scenario } from './pottery';
+export { Practice, practiceTruth } from './practice';
 export { drawTruth, lifelike, SimulatedTester, trueResistance, type Scatter, type Truth } from './truth';

@@ -1,0 +1,1 @@
+export { JobsScreen as default } from '@/features/jobs/JobsScreen';

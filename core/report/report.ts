@@ -1,0 +1,116 @@
+import type { Installation } from '../installation';
+import type { JobView, ReadingView } from '../job';
+import { proofOf, retestResults } from '../retest';
+import { putBackList } from '../safety';
+import { suspectsOf } from '../faults';
+import { displayedWords, functionWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+
+/** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
+export interface Report {
+  readonly title: string;
+  readonly made: string;
+  readonly status: string;
+  /** "Proved", or why not. */
+  readonly proof: string;
+  readonly customer: readonly string[];
+  readonly found: readonly { readonly what: string; readonly done: string; readonly explains: string }[];
+  readonly readings: readonly ReportReading[];
+  readonly retests: readonly { readonly what: string; readonly expected: string; readonly before: string; readonly after: string; readonly verdict: string }[];
+  readonly safety: readonly string[];
+  readonly leftAs: readonly string[];
+  readonly notes: readonly { readonly severity: string; readonly text: string }[];
+  readonly limitations: readonly string[];
+}
+
+export interface ReportReading {
+  readonly number: number;
+  readonly time: string;
+  readonly what: string;
+  readonly function: string;
+  readonly value: string;
+  readonly conditions: string;
+  readonly state: string;
+  readonly remark: string;
+}
+
+const clock = (at: number): string => new Date(at).toISOString().slice(0, 16).replace('T', ' ');
+
+export function describeReport(view: JobView, now: number): Report {
+  const { map } = view;
+  const suspects = new Map((map ? suspectsOf(map) : []).map((s) => [s.id, s]));
+  const title = (id: string): string => {
+    const s = suspects.get(id);
+    return map && s ? suspectTitle(map, s) : id;
+  };
+  const proof = proofOf(view);
+  const results = map ? retestResults(view) : [];
+  const open = results.filter((r) => r.verdict !== 'met');
+  const found = view.mends.map((m) => ({ what: title(m.event.suspect), done: `${m.event.how}${m.event.text ? `: ${m.event.text}` : ''}`, explains: explainsWords[m.event.explains] }));
+  return {
+    title: view.name || 'Unnamed job',
+    made: clock(now),
+    status: view.status,
+    proof: proof === 'proved' ? 'Proved: every retest owed was met.' : proof === 'nothing mended' ? 'Nothing was mended, so nothing is proved.' : `Not proved: ${open.length} of ${results.length} retests are open, not met or not done.`,
+    customer: customerPage(view, found.map((f) => f.what), proof === 'proved'),
+    found,
+    readings: view.readings.map((r, i) => readingLine(map, r, i)),
+    retests: results.map((r) => ({
+      what: map ? retestTitle(map, r.item) : '', expected: retestExpected(r.item), before: r.before ? words(r.before) : '',
+      after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.verdict,
+    })),
+    safety: safetyLines(view),
+    leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => `${i.kind}: ${i.point ? pointName(map, i.point) : i.parts.join(', ') || 'lock on the way'}`), ...view.leftSafe.map((l) => `left safe: ${l.item} (${l.why})`)] : [],
+    notes: view.notes.map((n) => ({ severity: n.severity, text: n.text })),
+    limitations: [
+      ...(map ? view.unreachable.map((p) => `${pointName(map, p)} could not be reached: nothing was read there.`) : []),
+      ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
+      ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
+      ...view.readings.filter((r) => r.event.beforeProof && !r.struck).map((r) => `Reading ${view.readings.indexOf(r) + 1} was taken before proof of dead.`),
+    ],
+  };
+}
+
+const explainsWords = { yes: 'explains the complaint', no: 'does not explain the complaint: an incidental defect', 'not sure': 'may explain the complaint' } as const;
+
+const words = (r: ReadingView): string => displayedWords(r.event.probe.fn, r.event.displayed, 'ohm' in r.event.displayed ? r.event.unit : undefined);
+
+function readingLine(map: Installation | null, r: ReadingView, i: number): ReportReading {
+  const e = r.event;
+  const marks = [e.unsteady ? 'unsteady' : '', e.climbing ? 'climbing' : '', e.beforeProof ? 'taken before proof' : '', r.struck ? `struck out: ${r.struck}` : '', r.parked ? `parked: ${r.parked}` : ''];
+  return {
+    number: i + 1, time: clock(e.at), what: map ? probeWords(map, e.probe).line : [...e.probe.from, ...e.probe.to].join(' to '), function: e.testVolt ? `${functionWords[e.probe.fn]}, ${e.testVolt} V` : functionWords[e.probe.fn],
+    value: words(r), conditions: e.conditions.join(', '), state: stateLine(map, r), remark: marks.filter(Boolean).join('; '),
+  };
+}
+
+/** The state a reading was taken in, in a line. */
+export function stateLine(map: Installation | null, r: Pick<ReadingView, 'state'>): string {
+  const { out, links, loadsOut } = r.state;
+  if (!map) return '';
+  const places = [...new Set(out.map((k) => spotName(map, k)))];
+  return [
+    out.length ? `out: ${places.join('; ')}` : 'everything joined',
+    ...links.map((l) => `link ${spotName(map, l.a)}`),
+    loadsOut.length ? `${loadsOut.length} ${loadsOut.length === 1 ? 'load' : 'loads'} out` : '',
+  ].filter(Boolean).join('; ');
+}
+
+function customerPage(view: JobView, found: readonly string[], proved: boolean): string[] {
+  const lines = [found.length ? `Found: ${found.join('; ')}.` : 'No fault has been named yet.'];
+  const mended = view.mends.filter((m) => m.event.how !== 'left safe').length;
+  const left = view.mends.length - mended;
+  if (mended) lines.push(proved ? 'It was mended and tested again; every test was met.' : 'It was mended. Some of the tests that prove it are still to be done.');
+  if (left) lines.push('A part was left out of use and made safe. Ask what it would take to put it right.');
+  for (const n of view.notes) if (n.severity !== 'limitation') lines.push(n.severity === 'danger' ? `Danger noted: ${n.text}` : `Seen: ${n.text}`);
+  lines.push(`Time used: ${Math.round(view.minutesUsed)} of ${view.agreedMin} agreed minutes.`);
+  return lines;
+}
+
+function safetyLines(view: JobView): string[] {
+  const { map } = view;
+  return [
+    view.secured ? `Secured ${clock(view.secured.at)}; key: ${view.secured.key || 'not said'}.` : 'Not secured now.',
+    ...view.everyProof.map((p) => `${map ? pointName(map, p.point) : p.point} proved dead ${clock(p.at)}: ${p.checks.length} checks${p.earthPlace ? `, also to ${p.earthPlace}` : ''}.`),
+  ];
+}
+

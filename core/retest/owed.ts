@@ -1,0 +1,145 @@
+import { suspectsOf, type Suspect, type SuspectKind } from '../faults';
+import { boardOf, endName, endsAtPoint, faceKey, findPoint, terminalKey, type Installation } from '../installation';
+import type { JobView, MendView, ReadingView } from '../job';
+import { OPEN_ABOVE_OHM } from '../network';
+import { probeKey, respond, StateModel, type Probe } from '../probes';
+import { displayOf } from '../tester';
+import type { WorkState } from '../workstate';
+
+/** One test that a repair owes. Dead ones are read with a probe; live ones are entered by hand. */
+export interface RetestItem {
+  readonly id: string;
+  readonly code: 'continuity' | 'endToEnd' | 'polarity' | 'insulation' | 'insulationLoadsBack' | 'boardTerminals' | 'live';
+  readonly mend: string;
+  /** Null for live tests. */
+  readonly probe: Probe | null;
+  /** Expected ohms if all is sound; Infinity: no path. Null where a live test has no figure here. */
+  readonly expectedOhm: number | null;
+  /** What must be rejoined first. */
+  readonly when: 'as it is' | 'rejoined, loads out' | 'rejoined, loads back';
+  readonly live: 'loop' | 'rcd' | 'function' | null;
+  /** Least insulation that passes, ohms. */
+  readonly leastOhm: number | null;
+}
+
+/** 1 MΩ, the usual least insulation; regional profiles come with the limits. */
+export const LEAST_INSULATION_OHM = 1e6;
+
+type Class = 'series' | 'contact' | 'crossing';
+const classOf = (kind: SuspectKind): Class => (kind === 'crossed' ? 'crossing' : kind === 'contact' || kind === 'pointContact' || kind === 'loadFault' ? 'contact' : 'series');
+
+/** The retests owed by all repairs of the job: dead ones first, then live. */
+export function retestsOwed(view: JobView): RetestItem[] {
+  const { map } = view;
+  if (!map || !view.mends.length) return [];
+  const suspects = new Map(suspectsOf(map).map((s) => [s.id, s]));
+  const items = new Map<string, RetestItem>();
+  for (const mend of view.mends) for (const item of owedBy(map, view, mend, suspects.get(mend.event.suspect))) if (!items.has(item.id)) items.set(item.id, item);
+  return [...items.values()];
+}
+
+function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspect | undefined): RetestItem[] {
+  const board = boardOf(map);
+  if (!board) return [];
+  const id = mend.event.id;
+  const rejoined = rejoinedState(view.state);
+  const model = new StateModel(map, rejoined);
+  const expected = (probe: Probe): number => {
+    const r = model.sound(probe);
+    return r ? Math.min(respond(r, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity;
+  };
+  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, leastOhm });
+  const items: RetestItem[] = [];
+  const kind = classOf(suspect?.kind ?? 'looseEnd');
+  const at = suspect ? pointsOf(map, suspect.place) : [];
+  const furthest = furthestPoint(map, model);
+  const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
+  if (kind !== 'contact') {
+    for (const point of [...new Set([...at, ...(furthest ? [furthest] : [])])])
+      for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
+        const probe: Probe = { fn: 'continuity', from: [boardPlace(board.id, role)], to: [touchPlace(map, point, role)] };
+        items.push(item('continuity', `${role} ${point}`, probe, 'rejoined, loads out', null));
+      }
+    for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace(board.id, 'L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
+  }
+  for (const [a, b] of [['L', 'N'], ['L', 'E'], ['N', 'E']] as const)
+    items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(board.id, a)], to: [boardPlace(board.id, b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
+  for (const end of endsAtPoint(map, board.id))
+    items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined, loads out', null));
+  for (const live of ['loop', 'rcd', 'function'] as const) items.push({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null });
+  return items;
+}
+
+const boardPlace = (board: string, role: string): string => terminalKey(board, role === 'L' ? 'W' : role);
+
+function touchPlace(map: Installation, point: string, role: string): string {
+  const p = findPoint(map, point);
+  const face = p?.faces[0];
+  return face ? faceKey(point, face.id, role) : terminalKey(point, role);
+}
+
+function pointsOf(map: Installation, place: string): string[] {
+  const id = place.split('.')[0] ?? '';
+  const section = map.sections.find((s) => s.id === id);
+  const ids = section ? [section.a, section.b] : [id];
+  return ids.filter((p) => map.points.some((x) => x.id === p && x.kind !== 'board' && x.reach !== 'never'));
+}
+
+/** The point with the highest line resistance from the board. */
+function furthestPoint(map: Installation, model: StateModel): string | null {
+  const board = boardOf(map)?.id ?? '';
+  let best: { point: string; ohm: number } | null = null;
+  for (const p of map.points) {
+    if (p.kind === 'board' || p.reach === 'never') continue;
+    const r = model.sound({ fn: 'continuity', from: [boardPlace(board, 'L')], to: [terminalKey(p.id, 'L')] });
+    const ohm = r ? respond(r, 0, 0, 1) : 0;
+    if (ohm < 1e5 && (!best || ohm > best.ohm)) best = { point: p.id, ohm };
+  }
+  return best?.point ?? null;
+}
+
+/** Everything back in its terminals, links off; what is unplugged stays out. */
+export const rejoinedState = (s: WorkState): WorkState => ({ ...s, out: [], links: [] });
+
+export interface RetestResult {
+  readonly item: RetestItem;
+  readonly reading: ReadingView | null;
+  readonly before: ReadingView | null;
+  readonly verdict: 'met' | 'not met' | 'open' | 'not done';
+  readonly because: string;
+}
+
+/** Each item with the reading that answers it: taken since the last repair, with everything rejoined. */
+export function retestResults(view: JobView): RetestResult[] {
+  return retestsOwed(view).map((item): RetestResult => {
+    if (item.live) {
+      const e = view.live.get(item.live);
+      return { item, reading: null, before: null, verdict: !e ? 'open' : e.result !== null ? 'met' : 'not done', because: e?.result ?? e?.because ?? '' };
+    }
+    const probe = item.probe as Probe;
+    const usable = view.readings.filter((r) => !r.struck && !r.parked && probeKey(r.event.probe) === probeKey(probe));
+    const reading = [...usable].reverse().find((r) => r.epoch === view.epoch && r.state.out.length === 0 && r.state.links.length === 0) ?? null;
+    const before = usable.find((r) => r.epoch < view.epoch) ?? null;
+    const skipped = view.live.get(item.id);
+    if (!reading) return { item, reading: null, before, verdict: skipped?.because ? 'not done' : 'open', because: skipped?.because ?? '' };
+    return { item, reading, before, verdict: meets(item, reading) ? 'met' : 'not met', because: '' };
+  });
+}
+
+/** Continuity within 0.1 Ω and a third of the expectation; insulation at or above the least; "no path" where none is expected. */
+function meets(item: RetestItem, r: ReadingView): boolean {
+  const d = r.event.displayed;
+  if (item.leastOhm !== null) return 'above' in d || d.ohm >= item.leastOhm;
+  const expected = item.expectedOhm ?? 0;
+  if ('above' in d) return 'above' in displayOf('continuity', expected);
+  return Math.abs(d.ohm - expected) <= 0.1 + 0.33 * expected;
+}
+
+export type Proof = 'proved' | 'not proved' | 'nothing mended';
+
+/** The job's repairs are proved when no retest is open or failed; a test not done keeps it from being proved. */
+export function proofOf(view: JobView): Proof {
+  if (!view.mends.length) return 'nothing mended';
+  return retestResults(view).every((r) => r.verdict === 'met') ? 'proved' : 'not proved';
+}
+

@@ -1,0 +1,140 @@
+import { Advisor, safetyOf } from '../advice';
+import { boardOf, endsAtPoint } from '../installation';
+import { deriveJob, JOB_FORMAT, JOB_VERSION, type JobEvent, type JobFile, type JobView } from '../job';
+import { seededRandom } from '../numeric';
+import type { Action } from '../planning';
+import { retestResults } from '../retest';
+import { provingPairs, putBackList, unmetNeeds } from '../safety';
+import { isAbove } from '../tester';
+import { practiceTruth } from './practice';
+import type { Scenario } from './pottery';
+import { SimulatedTester } from './truth';
+
+type Body = JobEvent extends infer E ? (E extends JobEvent ? Omit<E, 'id' | 'at'> : never) : never;
+
+/** A hunt played through by the app's own advice: makes the demo jobs, and tests the whole path without a screen. */
+export class Play {
+  file: JobFile;
+  private clock: number;
+  private count = 0;
+  private readonly advisor = new Advisor();
+  private tester: SimulatedTester | null = null;
+  private testerMends = -1;
+
+  constructor(
+    readonly scenario: Scenario,
+    startAt: number,
+  ) {
+    this.clock = startAt;
+    this.file = { format: JOB_FORMAT, version: JOB_VERSION, id: scenario.id, events: [], practice: { seed: scenario.seed, faults: [...scenario.faults] } };
+    this.record({ type: 'created', name: scenario.name, agreedMin: scenario.agreedMin }, { type: 'drafted', phrase: scenario.phrase, map: scenario.map }, { type: 'asked', ...scenario.asked });
+    for (const point of scenario.cantReach) this.record({ type: 'cantReach', point, can: false });
+  }
+
+  get view(): JobView {
+    return deriveJob(this.file.events, this.clock);
+  }
+
+  record(...bodies: Body[]): void {
+    const added = bodies.map((b) => ({ ...b, id: `${this.scenario.id}-${++this.count}`, at: this.clock }) as JobEvent);
+    this.file = { ...this.file, events: [...this.file.events, ...added] };
+  }
+
+  wait(minutes: number): void {
+    this.clock += minutes * 60000;
+  }
+
+  /** Clock on, secured, board proved and opened, everything out at the board, loads out. */
+  makeDead(): void {
+    const { map } = this.scenario;
+    const board = boardOf(map)?.id ?? '';
+    this.record({ type: 'clock', run: true });
+    this.wait(4);
+    this.record({ type: 'secured', permission: true, off: true, locked: true, key: 'with me' });
+    this.record({ type: 'opened', point: board });
+    this.prove(board);
+    this.wait(2);
+    this.record({ type: 'tookOut', point: board, ends: endsAtPoint(map, board).map((e) => e.key) });
+    const loads = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+    if (loads.length) this.record({ type: 'loadsMoved', parts: loads, out: true });
+  }
+
+  prove(point: string): void {
+    const earth = 'rod in the yard';
+    const checks = [
+      ...provingPairs(this.scenario.map, point).map(([from, to]) => ({ from, to, volt: 0, bleep: false })),
+      ...(this.scenario.map.points.find((p) => p.id === point)?.terminals ?? []).map((t) => ({ from: 'rod', to: t.id, volt: 0, bleep: false })),
+    ];
+    this.wait(1);
+    this.record({ type: 'proved', point, checks, earthPlace: earth });
+  }
+
+  private instrument(): SimulatedTester {
+    const { view } = this;
+    if (!this.tester || this.testerMends !== view.mends.length) {
+      const truth = practiceTruth(this.file, this.scenario.map, view.mends.map((m) => m.event.suspect));
+      if (!truth) throw new Error('no practice truth');
+      this.tester = new SimulatedTester(truth.truth, seededRandom(truth.seed + view.mends.length), 0);
+      this.testerMends = view.mends.length;
+    }
+    return this.tester;
+  }
+
+  read(probe: { fn: 'continuity' | 'insulation'; from: string[]; to: string[] }, retest: string | null = null): void {
+    const { view } = this;
+    const needs = unmetNeeds(this.scenario.map, safetyOf(view), { actions: [], probes: [probe], earthDoubt: true });
+    for (const n of needs) if (n.need === 'proved') this.prove(n.point);
+    const displayed = this.instrument().read(view.state, probe);
+    const unit = probe.fn === 'insulation' ? 'MΩ' : !isAbove(displayed) && displayed.ohm >= 1000 ? 'kΩ' : 'Ω';
+    this.wait(0.4);
+    this.record({ type: 'read', probe, displayed, unit, conditions: ['dry'], testVolt: probe.fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest });
+  }
+
+  /** Follows the advice for at most so many steps; true when it names a place. */
+  hunt(mostSteps: number): boolean {
+    for (let i = 0; i < mostSteps; i++) {
+      const advice = this.advisor.advise(this.view);
+      if (!advice || advice.verdict.says === 'place' || advice.verdict.says === 'sound') return advice?.verdict.says === 'place';
+      const step = advice.steps[0];
+      if (!step) return false;
+      for (const a of step.actions) this.act(a);
+      for (const p of step.probes) this.read(p);
+    }
+    return false;
+  }
+
+  /** The place that the advice now names, and its likeliest suspect. */
+  verdict(): { place: string; share: number; suspect: string } {
+    const advice = this.advisor.advise(this.view, false);
+    return { place: advice?.verdict.place ?? '', share: advice?.verdict.share ?? 0, suspect: advice?.suspects[0]?.id ?? '' };
+  }
+
+  private act(a: Action): void {
+    this.wait(1);
+    if (a.do === 'open') {
+      this.record({ type: 'opened', point: a.point });
+      this.prove(a.point);
+    } else if (a.do === 'takeOut') this.record({ type: 'tookOut', point: a.point, ends: [...a.ends] });
+    else if (a.do === 'putBack') this.record({ type: 'putBack', point: a.point, ends: [...a.ends] });
+    else if (a.do === 'switch') this.record({ type: 'switched', part: a.part, off: a.off });
+    else this.record({ type: 'loadsMoved', parts: [a.part], out: true });
+  }
+
+  /** Mends the leading suspect, puts everything back and takes every retest. */
+  putRight(text: string): void {
+    const { suspect, place } = this.verdict();
+    const explains = this.advisor.advise(this.view, false)?.suspects[0]?.explains.says;
+    this.wait(9);
+    this.record({ type: 'mended', suspect, place, how: 'repaired', text, explains: explains === 'yes' || explains === 'no' ? explains : 'not sure' });
+    for (const item of putBackList(this.scenario.map, this.view.state, true)) {
+      this.wait(0.5);
+      if (item.kind === 'link') this.record({ type: 'unlinked', link: item.parts[0] ?? '' });
+      else if (item.kind === 'ends') this.record({ type: 'putBack', point: item.point, ends: [...item.parts] });
+    }
+    for (const r of retestResults(this.view)) if (r.item.probe) this.read(r.item.probe as never, r.item.id);
+    for (const item of putBackList(this.scenario.map, this.view.state, true)) {
+      if (item.kind === 'cover') this.record({ type: 'coverOn', point: item.point });
+      else if (item.kind === 'load') this.record({ type: 'loadsMoved', parts: [...item.parts], out: false });
+    }
+  }
+}

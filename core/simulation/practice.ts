@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { Fault, suspectsOf } from '../faults';
+import type { Installation } from '../installation';
+import { seededRandom } from '../numeric';
+import { drawTruth, lifelike, type Truth } from './truth';
+
+/** The hidden part of a demo job, under the key `practice` of its file: what is really wrong, and the seed of all scatter. */
+export const Practice = z.object({ seed: z.number().int(), faults: z.array(Fault) });
+export type Practice = z.infer<typeof Practice>;
+
+/** The truth behind a demo job; a fault is gone once a suspect at its place was mended. Null for a job that hides nothing. */
+export function practiceTruth(file: { practice?: unknown }, map: Installation, mended: readonly string[]): { truth: Truth; seed: number } | null {
+  const parsed = Practice.safeParse(file.practice);
+  if (!parsed.success) return null;
+  const { seed, faults } = parsed.data;
+  const suspects = suspectsOf(map);
+  const repaired = new Set(suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(placeOf)));
+  const left = faults.filter((f) => !repaired.has(placeOf(f)));
+  return { truth: drawTruth(map, left, lifelike, seededRandom(seed)), seed };
+}
+
+/** What a repair touches: a section, one end, or a point's terminals. */
+function placeOf(f: Fault): string {
+  switch (f.kind) {
+    case 'termination': return f.end;
+    case 'joined': return f.terminals.join();
+    case 'loadFault': return `${f.point}.${f.load}`;
+    case 'openCore': case 'contact': case 'crossed': case 'missingSection': return f.section;
+    default: return f.point;
+  }
+}

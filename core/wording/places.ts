@@ -1,0 +1,62 @@
+import { boardOf, endName, findPoint, parsePlace, sectionOfEnd, type Installation, type PlaceKey, type Section } from '../installation';
+
+/** Name of a point; its id when it is gone. */
+export const pointName = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
+
+/** Legs of a ring by section end: 1 where the map begins, 2 where it comes back. */
+export function legOf(map: Installation, section: Section, side: 'a' | 'b'): 1 | 2 | null {
+  if (map.shape !== 'ring') return null;
+  const board = boardOf(map)?.id;
+  if (section[side] !== board) return null;
+  const legs = map.sections.flatMap((s) => (['a', 'b'] as const).filter((x) => s[x] === board).map((x) => endName(s, x)));
+  return legs.indexOf(endName(section, side)) === 0 ? 1 : 2;
+}
+
+/** "Pug mill to Bench"; legs of a ring are told apart. */
+export function sectionName(map: Installation, s: Section): string {
+  const end = (side: 'a' | 'b'): string => {
+    const leg = legOf(map, s, side);
+    return leg ? `${pointName(map, s[side])}, leg ${leg}` : pointName(map, s[side]);
+  };
+  return `${end('a')} to ${end('b')}`;
+}
+
+/** Where a lead goes: "Bench", "Board, leg 1", "Bench, end to Sink wall". */
+export function spotName(map: Installation, key: PlaceKey): string {
+  const place = parsePlace(key);
+  if (!place) return key;
+  if (place.at === 'end') {
+    const end = sectionOfEnd(map, place);
+    if (!end) return key;
+    const leg = legOf(map, end.section, end.side);
+    const here = pointName(map, end.section[end.side]);
+    if (leg) return `${here}, leg ${leg}`;
+    const only = map.sections.filter((s) => s.a === end.section[end.side] || s.b === end.section[end.side]).length === 1;
+    if (only) return here;
+    return `${here}, end to ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}`;
+  }
+  const point = findPoint(map, place.point);
+  if (!point) return key;
+  const face = place.at === 'face' ? point.faces.find((f) => f.id === place.face) : undefined;
+  return face && point.faces.length > 1 ? `${point.name}, ${face.name}` : point.name;
+}
+
+/** Conductor letter of a place: "L", "N", "E". */
+export function laneLetter(map: Installation, key: PlaceKey): string {
+  const place = parsePlace(key);
+  if (!place) return '?';
+  const role = place.at === 'end' ? sectionOfEnd(map, place)?.section.cores.find((c) => c.id === place.core)?.role : findPoint(map, place.point)?.terminals.find((t) => t.id === place.terminal)?.role;
+  return role ?? '?';
+}
+
+/** Name of any place of the belief: a section, a point, a load or a recorded state. */
+export function beliefPlaceName(map: Installation, place: string): string {
+  const section = map.sections.find((s) => s.id === place);
+  if (section) return `cable ${sectionName(map, section)}`;
+  if (place.startsWith('state ')) return `the record (${spotName(map, place.slice(6))})`;
+  const [point = '', load] = place.split('.');
+  const p = findPoint(map, point);
+  if (!p) return place === 'sound' ? 'nothing wrong' : 'something this map does not show';
+  if (load === undefined) return p.name;
+  return `${p.elements.find((e) => e.id === load)?.name ?? load} at ${p.name}`;
+}

@@ -1,0 +1,35 @@
+import type { Installation } from '../installation';
+import type { Probe } from '../probes';
+import type { Displayed } from '../tester';
+import { formatIn, formatOhm, type OhmUnit } from '../units';
+import { laneLetter, spotName } from './places';
+
+export interface ProbeWords {
+  /** "N to N" or "L–E". */
+  readonly pair: string;
+  readonly from: string;
+  readonly to: string;
+  /** One line for a list: "N, Board leg 1 to Bench". */
+  readonly line: string;
+}
+
+export function probeWords(map: Installation, probe: Probe): ProbeWords {
+  const side = (keys: readonly string[]): { letters: string; place: string } => ({
+    letters: keys.map((k) => laneLetter(map, k)).join('+'),
+    place: [...new Set(keys.map((k) => spotName(map, k)))].join(' and '),
+  });
+  const a = side(probe.from);
+  const b = side(probe.to);
+  const same = a.place === b.place;
+  const pair = a.letters === b.letters ? `${a.letters} to ${b.letters}` : `${a.letters}–${b.letters}`;
+  const what = a.letters === b.letters ? a.letters : pair;
+  return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : `${what}, ${a.place} to ${b.place}` };
+}
+
+/** The display in words: "0.35 Ω", "no path", "> 999 MΩ". */
+export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): string {
+  if ('above' in d) return fn === 'continuity' ? 'no path' : `> ${Math.round(d.above / 1e6)} MΩ`;
+  return unit ? formatIn(d.ohm, unit) : formatOhm(d.ohm);
+}
+
+export const functionWords: Readonly<Record<Probe['fn'], string>> = { continuity: 'ohms', insulation: 'insulation' };

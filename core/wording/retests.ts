@@ -1,0 +1,25 @@
+import type { Installation } from '../installation';
+import type { RetestItem } from '../retest';
+import { formatOhm } from '../units';
+import { probeWords } from './probes';
+
+const liveWords = { loop: 'Loop impedance at the furthest point', rcd: 'RCD trip time and test button', function: 'Function of every point' } as const;
+
+export function retestTitle(map: Installation, item: RetestItem): string {
+  if (item.live) return liveWords[item.live];
+  const line = item.probe ? probeWords(map, item.probe).line : '';
+  switch (item.code) {
+    case 'continuity': return `Continuity ${line}`;
+    case 'polarity': return `Polarity: ${line}`;
+    case 'insulation': return `Insulation ${line}`;
+    case 'boardTerminals': return `Across the terminal: ${line}`;
+    default: return line;
+  }
+}
+
+export function retestExpected(item: RetestItem): string {
+  if (item.leastOhm === 1e5) return 'no path';
+  if (item.leastOhm !== null) return `at least ${formatOhm(item.leastOhm)}`;
+  if (item.expectedOhm === null) return 'by hand';
+  return item.expectedOhm > 1e5 ? 'no path' : `exp. ${formatOhm(item.expectedOhm)}`;
+}

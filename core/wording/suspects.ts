@@ -1,0 +1,165 @@
+import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
+import { parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { formatAmp, formatMetres, formatOhm } from '../units';
+import type { Action } from '../planning';
+import { beliefPlaceName, pointName, sectionName, spotName } from './places';
+import { probeWords } from './probes';
+
+const list = (names: readonly string[], most = 3): string =>
+  names.length <= most ? names.join(names.length === 2 ? ' and ' : ', ') : `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
+
+type Named = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors'>;
+
+/** "N end loose in Bench, towards Sink wall". */
+export function suspectTitle(map: Installation, s: Named): string {
+  const [c = '', d = ''] = s.conductors;
+  const section = map.sections.find((x) => x.id === s.place);
+  const along = section ? sectionName(map, section) : '';
+  const here = beliefPlaceName(map, s.place);
+  const towards = endTowards(map, s.id);
+  switch (s.kind) {
+    case 'sound': return 'Nothing wrong here';
+    case 'unknown': return 'Something this map does not show';
+    case 'openCore': return `${c} broken, ${along}`;
+    case 'looseEnd': return `${c} end loose in ${here}${towards}`;
+    case 'resistiveEnd': return `${c} end poor in ${here}${towards}`;
+    case 'contact': return `${c} touches ${d}, ${along}`;
+    case 'pointContact': return `${c} touches ${d} in ${here}`;
+    case 'loadFault': return `${here} faulty, ${c}–${d}`;
+    case 'crossed': return `${c} and ${d} crossed, ${along}`;
+    case 'terminal': return `All ${c} ends off in ${here}`;
+    case 'face': return `${c} contact of the face at ${here} failed`;
+    case 'notLanded': return `${c} twisted through, not in its terminal at ${here}`;
+    case 'missingSection': return `No cable between ${along.replace(' to ', ' and ')}`;
+    case 'switchOpen': return `Switch at ${here} does not close, or is off`;
+    case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
+    case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
+    case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
+    case 'linkLeft': return 'Record: a link is still in';
+  }
+}
+
+/** Short, for the strip: "N broken along here", "L touches E". */
+export function suspectMark(s: Named): string {
+  const [c = '', d = ''] = s.conductors;
+  switch (s.kind) {
+    case 'openCore': return `${c} broken along here`;
+    case 'contact': case 'pointContact': case 'loadFault': return `${c} touches ${d}`;
+    case 'looseEnd': return `${c} end loose`;
+    case 'resistiveEnd': return `${c} end poor`;
+    case 'crossed': return `${c} and ${d} crossed`;
+    case 'face': return `${c} face contact`;
+    case 'terminal': return `${c} ends off`;
+    case 'notLanded': return `${c} not landed`;
+    case 'missingSection': return 'no cable here';
+    case 'switchOpen': return 'switch open';
+    default: return '';
+  }
+}
+
+function endTowards(map: Installation, id: string): string {
+  const key = id.split(' ')[1] ?? '';
+  const place = parsePlace(key);
+  if (place?.at !== 'end') return '';
+  const end = sectionOfEnd(map, place);
+  if (!end) return '';
+  const here = end.section[end.side];
+  const sections = map.sections.filter((s) => s.a === here || s.b === here);
+  return sections.length > 1 ? `, towards ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}` : '';
+}
+
+/** Size and position: "about 0.4 Ω, 3.2 m from Roof joint (± 1.1 m)". */
+export function suspectSize(map: Installation, s: SuspectView): string {
+  const parts: string[] = [];
+  if (typeof s.ohm === 'number' && s.kind !== 'endNotOut') parts.push(`about ${formatOhm(s.ohm)}`);
+  if (s.metres) parts.push(`${formatMetres(s.metres.at)} from ${pointName(map, s.metres.from)} (± ${formatMetres(s.metres.plusMinus)}${s.metres.guessed ? ', lengths guessed' : ''})`);
+  return parts.join(', ');
+}
+
+export function explainsText(map: Installation, e: Explanation): string {
+  if (e.says === 'not asked') return '';
+  const names = list(e.points.map((p) => pointName(map, p)));
+  const amp = formatAmp((e.figure ?? 0) / 1000);
+  switch (e.code) {
+    case 'explains.dead': return `Explains it: ${names} would be dead.`;
+    case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
+    case 'explains.rcdLine': return `Explains it: ${amp} to earth at once.`;
+    case 'explains.rcdNeutral': return 'Explains it: with load on, neutral current goes to earth.';
+    case 'explains.rcdNo': return `Does not explain the trip: only ${amp} to earth.`;
+    case 'explains.mcb': return `Explains it: ${formatAmp(e.figure ?? 0)} would flow.`;
+    case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';
+    case 'explains.unearthed': return `Explains it: no earth at ${names}.`;
+    case 'explains.shockLeak': return 'May explain it: line leaks to earthed metal.';
+    case 'explains.shockNo': return 'Does not explain the shock.';
+    case 'explains.loose': return 'Explains it: a poor joint heats and flickers.';
+    default: return 'Does not explain it.';
+  }
+}
+
+/** Left column of an outcome: "below 0.1 Ω", "0.3 to 0.5 Ω", "no path". */
+export function outcomeRange(fn: 'continuity' | 'insulation', o: Outcome): string {
+  if (o.count === 0) return 'else';
+  if (o.above) return fn === 'continuity' ? 'no path' : '> 999 MΩ';
+  const top = fn === 'continuity' ? 1e5 : 999e6;
+  const floor = fn === 'continuity' ? 0.02 : 0.01e6;
+  if (o.high >= top) return `above ${formatOhm(o.low)}`;
+  if (o.low <= floor) return `below ${formatOhm(Math.max(o.high, 2 * floor))}`;
+  const [low, high] = [formatOhm(o.low), formatOhm(o.high)];
+  if (low === high) return low;
+  const [a = '', unitA = ''] = low.split(' ');
+  const unitB = high.split(' ')[1] ?? '';
+  return unitA === unitB ? `${a} to ${high}` : `${low} to ${high}`;
+}
+
+export function outcomeMeaning(map: Installation, o: Outcome, titles: ReadonlyMap<string, string>): string {
+  if (o.count === 0) return 'not on this map';
+  const first = o.suspects[0];
+  if (o.count === 1 && first !== undefined) return titles.get(first) ?? beliefPlaceName(map, o.places[0] ?? '');
+  const names = o.places.map((p) => beliefPlaceName(map, p));
+  if (names.length && o.count <= 3) return names.join(' or ');
+  return names.length ? `${names[0]} or ${o.count - 1} others` : `one of ${o.count} places`;
+}
+
+export function actionWords(map: Installation, a: Action): string {
+  const name = pointName(map, a.point);
+  switch (a.do) {
+    case 'open': return `Open ${name}`;
+    case 'takeOut': return `Split at ${name}: ${endsWords(map, a.ends)} out`;
+    case 'putBack': return `Put ${endsWords(map, a.ends)} back at ${name}`;
+    case 'switch': return `Switch at ${name} ${a.off ? 'off' : 'on'}`;
+    case 'unplug': return `Take the load out at ${name}`;
+  }
+}
+
+/** "L, N and E to Sink wall". */
+export function endsWords(map: Installation, keys: readonly string[]): string {
+  const byTarget = new Map<string, string[]>();
+  for (const key of keys) {
+    const place = parsePlace(key);
+    const end = place?.at === 'end' ? sectionOfEnd(map, place) : undefined;
+    const target = end ? pointName(map, end.section[end.side === 'a' ? 'b' : 'a']) : '';
+    const core = place?.at === 'end' ? place.core : '';
+    byTarget.set(target, [...(byTarget.get(target) ?? []), core]);
+  }
+  return [...byTarget].map(([target, cores]) => `${cores.length > 2 ? `${cores.slice(0, -1).join(', ')} and ${cores.at(-1)}` : cores.join(' and ')}${target ? ` to ${target}` : ''}`).join('; ');
+}
+
+/** The step's headline. */
+export function stepTitle(map: Installation, step: Pick<StepView, 'actions' | 'probes' | 'why'>): string {
+  const probe = step.probes[0];
+  const reading = probe ? `${probe.fn === 'insulation' ? 'test' : 'read'} ${probeWords(map, probe).line}` : '';
+  if (step.why.code === 'repeat') return `Read again: ${probe ? probeWords(map, probe).line : ''}`;
+  const acts = step.actions.map((a) => actionWords(map, a));
+  const text = [...acts, reading].filter(Boolean).join(', ');
+  return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): string {
+  switch (step.why.code) {
+    case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
+    case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
+    case 'opens': return 'With covers on, a cable cannot be told from the ends it lands in. One cover off can.';
+    case 'halves': return 'Parts the suspects about evenly and costs little.';
+    default: return 'Tells most for the minutes; nothing has to be taken apart.';
+  }
+}

@@ -1,0 +1,49 @@
+import { useEffect, useRef, useState } from 'react';
+import { Pressable, View, type StyleProp, type ViewStyle } from 'react-native';
+import { TARGET, useTheme } from '@/theme';
+import { Words } from './Words';
+
+const HOLD_MS = 600;
+
+interface Props { label: string; onHeld: () => void; danger?: boolean; disabled?: boolean; style?: StyleProp<ViewStyle>; testID?: string }
+
+/** A change of the installation's state: confirmed by a hold, so that a pocket cannot do it. The keyboard's Enter counts as a hold. */
+export function HoldButton({ label, onHeld, danger = false, disabled = false, style, testID }: Props) {
+  const { colour } = useTheme();
+  const [progress, setProgress] = useState(0);
+  const timer = useRef<ReturnType<typeof setInterval> | null>(null);
+  const stop = (): void => {
+    if (timer.current) clearInterval(timer.current);
+    timer.current = null;
+    setProgress(0);
+  };
+  useEffect(() => stop, []);
+  const start = (): void => {
+    if (disabled) return;
+    const began = Date.now();
+    timer.current = setInterval(() => {
+      const part = (Date.now() - began) / HOLD_MS;
+      if (part >= 1) {
+        stop();
+        onHeld();
+      } else setProgress(part);
+    }, 40);
+  };
+  const key = { onKeyDown: (e: { key: string; preventDefault(): void }) => {
+    if (e.key !== 'Enter' || disabled) return;
+    e.preventDefault();
+    onHeld();
+  } };
+  return (
+    <Pressable
+      testID={testID} role="button" aria-label={`${label}, hold`} aria-disabled={disabled} onPressIn={start} onPressOut={stop} {...(key as object)}
+      style={[{ minHeight: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: danger ? colour.danger : colour.edge, backgroundColor: colour.sheet, overflow: 'hidden', justifyContent: 'center', paddingHorizontal: 14, opacity: disabled ? 0.45 : 1, userSelect: 'none' } as ViewStyle, style]}
+    >
+      <View style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: `${progress * 100}%`, backgroundColor: colour.hairline }} />
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 }}>
+        <Words bold colour={danger ? 'danger' : 'ink'} style={{ flexShrink: 1 }}>{label}</Words>
+        <Words at="small" colour="soft">hold</Words>
+      </View>
+    </Pressable>
+  );
+}

@@ -1,0 +1,133 @@
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Caution, Choice, Field, Sheet, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { useTheme } from '@/theme';
+import { findPoint, type Installation } from '@core/installation';
+import type { VoltCheck } from '@core/job';
+import { provingPairs } from '@core/safety';
+
+interface Props {
+  map: Installation;
+  point: string;
+  /** A broken earth or neutral is possible: every terminal is read to an independent earth too. */
+  toEarth: boolean;
+  onDone: () => void;
+  onOther: () => void;
+  others: readonly { value: string; label: string }[];
+  onPick: (point: string) => void;
+}
+
+type Phase = 'prove' | 'pairs' | 'prove again';
+
+/** Prove the indicator, read every pair, prove the indicator again. The meter gives the number; the person says it. */
+export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Props) {
+  const { record, view } = useJob();
+  const { colour } = useTheme();
+  const [phase, setPhase] = useState<Phase>('prove');
+  const [rod, setRod] = useState('');
+  const [checks, setChecks] = useState<VoltCheck[]>([]);
+  const [above, setAbove] = useState(false);
+  const [picking, setPicking] = useState(false);
+  const terminals = findPoint(map, point)?.terminals ?? [];
+  const label = (t: string): string => (t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
+  const isBoard = terminals.some((t) => t.id === 'W');
+  const pairs = [
+    ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
+    ...(toEarth ? terminals.filter((t) => !isBoard || t.id !== 'L').map((t) => ({ from: 'rod', to: t.id })) : []),
+  ];
+  const at = pairs[checks.length];
+  const words = (p: { from: string; to: string }): string => (p.from === 'rod' ? `${rod || 'independent earth'} to ${label(p.to)}` : `${label(p.from)} to ${label(p.to)}`);
+  const say = (bleep: boolean): void => {
+    if (!at) return;
+    const next = [...checks, { ...at, volt: 0, bleep }];
+    setChecks(next);
+    if (next.length === pairs.length) setPhase('prove again');
+  };
+  const phases: readonly Phase[] = ['prove', 'pairs', 'prove again'];
+  const names: Readonly<Record<Phase, string>> = { prove: 'Prove', pairs: 'Every pair', 'prove again': 'Prove again' };
+  const key = view.secured?.key ?? '';
+  return (
+    <View style={{ flex: 1, maxWidth: 760 }}>
+      <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 18, gap: 12 }}>
+        <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
+          <View style={{ flex: 1 }}>
+            <Words at="title" bold role="heading" testID="prove-title">{findPoint(map, point)?.name ?? point}</Words>
+            <Words>{`Way off and locked, key ${key}`}</Words>
+          </View>
+          <Button label="Another point" kind="quiet" onPress={() => setPicking(true)} />
+        </View>
+        <View style={{ flexDirection: 'row', gap: 8 }}>
+          {phases.map((p) => {
+            const done = phases.indexOf(p) < phases.indexOf(phase);
+            const here = p === phase;
+            return (
+              <View key={p} style={{ flex: 1, minHeight: 44, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 10, backgroundColor: here ? colour.ink : 'transparent', borderWidth: 1.5, borderColor: here ? colour.ink : done ? colour.settled : colour.edge, borderStyle: here || done ? 'solid' : 'dashed' }}>
+                <Words bold colour={here ? 'paper' : done ? 'ink' : 'soft'}>{`${done ? '✓ ' : ''}${names[p]}`}</Words>
+              </View>
+            );
+          })}
+        </View>
+        <View>
+          {pairs.map((p, i) => {
+            const check = checks[i];
+            const here = phase === 'pairs' && i === checks.length;
+            return (
+              <View key={`${p.from}${p.to}`} style={{ minHeight: 46, flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', borderBottomWidth: 1, borderBottomColor: colour.hairline, backgroundColor: here ? colour.sheet : 'transparent', borderLeftWidth: here ? 6 : 0, borderLeftColor: colour.ink, paddingHorizontal: 10 }}>
+                <Words bold={here}>{words(p)}</Words>
+                <Words figure bold>{check ? (check.bleep ? '0 V, bleep' : '0 V') : ''}</Words>
+              </View>
+            );
+          })}
+        </View>
+      </ScrollView>
+      <View style={{ padding: 14, gap: 10, borderTopWidth: 1, borderTopColor: colour.hairline, backgroundColor: colour.paper }}>
+        {phase === 'prove' ? (
+          <>
+            {toEarth ? <Caution>E or N may be broken here: 0 V between pairs alone proves nothing. Every terminal is also read to an earth of its own, a rod or a lead to real ground.</Caution> : <Caution>Taking a cover off is live work until this is done. Fingers stay out.</Caution>}
+            {toEarth ? <Field label="The independent earth" value={rod} onChange={setRod} placeholder="rod in the yard" testID="rod" /> : null}
+            <Button label="Indicator works on the proving unit" onPress={() => setPhase('pairs')} disabled={toEarth && !rod.trim()} testID="indicator-before" />
+          </>
+        ) : null}
+        {phase === 'pairs' && at ? (
+          <>
+            <Words at="lead" bold testID="pair-question">{`${words(at)}: what does it read?`}</Words>
+            <View style={{ flexDirection: 'row', gap: 8 }}>
+              <Button label="0 V" grow onPress={() => say(false)} testID="zero" />
+              <Button label="0 V, bleep" grow onPress={() => say(true)} />
+              <Button label="Above 0 V" kind="danger" grow onPress={() => setAbove(true)} testID="above" />
+            </View>
+          </>
+        ) : null}
+        {phase === 'prove again' ? (
+          <Button label="Indicator still works: proved dead" testID="indicator-after" onPress={() => {
+            record({ type: 'proved', point, checks, earthPlace: toEarth ? rod.trim() : '' });
+            onDone();
+          }} />
+        ) : null}
+      </View>
+      {above && at ? <NotDead words={words(at)} onClose={() => setAbove(false)} onVolt={(volt) => record({ type: 'notDead', point, from: at.from, to: at.to, volt }, { type: 'lapsed', why: 'not dead' })} /> : null}
+      {picking ? (
+        <Sheet title="Which point" onClose={() => setPicking(false)}>
+          <Choice label="Point" value={point} onChange={(p) => { setPicking(false); onPick(p); }} options={others} />
+        </Sheet>
+      ) : null}
+    </View>
+  );
+}
+
+/** Not dead: say the number, stop, and what to do. */
+function NotDead({ words, onClose, onVolt }: { words: string; onClose: () => void; onVolt: (volt: number) => void }) {
+  const [text, setText] = useState('');
+  const volt = Number(text.replace(',', '.'));
+  const good = text.trim() !== '' && Number.isFinite(volt) && volt > 0;
+  return (
+    <Sheet title="Not dead" onClose={onClose} testID="not-dead">
+      <Caution>Touch nothing. Step back, keep others away. Then look for the reason: the wrong way is off, another circuit’s neutral comes here, there is a second supply, or a low-impedance indicator shows it to be induced.</Caution>
+      <Field label={`${words}, volts on the indicator`} value={text} onChange={setText} figure unit="V" keyboard="decimal-pad" testID="volt" />
+      {text && !good ? <Words bold colour="danger">Type the volts as a number above 0.</Words> : null}
+      <Button label="Record: not dead" kind="danger" disabled={!good} onPress={() => onVolt(volt)} testID="record-not-dead" />
+      <Words>It can be left as it is. Tell the customer that the circuit stays off and is not proved dead.</Words>
+    </Sheet>
+  );
+}

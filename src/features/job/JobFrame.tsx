@@ -1,0 +1,164 @@
+import { useRouter } from 'expo-router';
+import ChevronLeft from 'lucide-react-native/icons/chevron-left';
+import { useState, type ReactNode } from 'react';
+import { Pressable, View } from 'react-native';
+import { Button, Field, Problem, Sheet, Words } from '@/components';
+import { useTheme } from '@/theme';
+import { exportJob } from '@/features/over/files';
+import { proofOf } from '@core/retest';
+import type { JobView } from '@core/job';
+import { useJob } from './JobProvider';
+import { stageNames, stages, type Stage } from './stages';
+
+const stageDone = (view: JobView): Readonly<Record<Stage, boolean>> => ({
+  ask: view.asked.complaint !== null,
+  map: view.map !== null,
+  dead: view.secured !== null && view.proofs.size > 0,
+  trace: view.mends.length > 0,
+  right: proofOf(view) === 'proved',
+  over: view.status !== 'open',
+});
+
+/** What surrounds every stage: name, time, the rail of stages (a column on wide screens), and what storage says. */
+export function JobFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
+  const { wide } = useTheme();
+  return wide ? <WideFrame stage={stage} aside={aside}>{children}</WideFrame> : <PhoneFrame stage={stage}>{children}</PhoneFrame>;
+}
+
+function useGo(): (stage: Stage) => void {
+  const router = useRouter();
+  const { file } = useJob();
+  return (stage) => router.replace(`/job/${file.id}/${stage}`);
+}
+
+function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
+  const { colour } = useTheme();
+  const { view } = useJob();
+  const router = useRouter();
+  const go = useGo();
+  const done = stageDone(view);
+  return (
+    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+      <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
+        <Pressable role="button" aria-label="All jobs" onPress={() => router.navigate('/')} style={{ width: 48, height: 48, alignItems: 'center', justifyContent: 'center' }}>
+          <ChevronLeft color={colour.ink} size={28} strokeWidth={2.5} />
+        </Pressable>
+        <JobName />
+        <Clock />
+      </View>
+      <View role="tablist" style={{ flexDirection: 'row', gap: 3, paddingHorizontal: 8 }}>
+        {stages.map((s) => {
+          const here = s === stage;
+          return (
+            <Pressable key={s} role="tab" aria-selected={here} aria-label={`${stageNames[s]}${done[s] ? ', done' : ''}`} testID={`stage-${s}`} onPress={() => go(s)}
+              style={{ flexGrow: stageNames[s].length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
+              <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{stageNames[s]}</Words>
+              <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done[s] ? colour.settled : colour.hairline }} />
+            </Pressable>
+          );
+        })}
+      </View>
+      <Banners />
+      {children}
+    </View>
+  );
+}
+
+function WideFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
+  const { colour } = useTheme();
+  const { view } = useJob();
+  const router = useRouter();
+  const go = useGo();
+  const done = stageDone(view);
+  return (
+    <View style={{ flex: 1, flexDirection: 'row', backgroundColor: colour.paper }}>
+      <View style={{ width: 176, borderRightWidth: 1, borderRightColor: colour.hairline, padding: 12, gap: 2 }}>
+        <Words at="lead" bold style={{ padding: 8, marginBottom: 12 }}>Gutter</Words>
+        {stages.map((s, i) => {
+          const here = s === stage;
+          return (
+            <Pressable key={s} role="tab" aria-selected={here} aria-label={`${stageNames[s]}${done[s] ? ', done' : ''}`} testID={`stage-${s}`} onPress={() => go(s)}
+              style={{ minHeight: 48, flexDirection: 'row', alignItems: 'center', gap: 12, paddingHorizontal: 10, borderRadius: 10, backgroundColor: here ? colour.ink : 'transparent' }}>
+              <Words bold={here} colour={here ? 'paper' : done[s] ? 'ink' : 'soft'} style={{ width: 16 }}>{done[s] && !here ? '✓' : String(i + 1)}</Words>
+              <Words bold={here} colour={here ? 'paper' : 'ink'}>{stageNames[s]}</Words>
+            </Pressable>
+          );
+        })}
+        <View style={{ flex: 1 }} />
+        <Button label="All jobs" kind="quiet" onPress={() => router.navigate('/')} style={{ justifyContent: 'flex-start' }} />
+        <Button label="Settings" kind="quiet" onPress={() => router.navigate('/settings')} style={{ justifyContent: 'flex-start' }} />
+      </View>
+      <View style={{ flex: 1, minWidth: 0 }}>
+        <View style={{ flexDirection: 'row', alignItems: 'center', gap: 16, paddingHorizontal: 20, minHeight: 56 }}>
+          <JobName />
+          {aside}
+          <Clock />
+        </View>
+        <Banners />
+        {children}
+      </View>
+    </View>
+  );
+}
+
+function JobName() {
+  const { view, record } = useJob();
+  const [name, setName] = useState<string | null>(null);
+  const save = (): void => {
+    if (name !== null && name.trim()) record({ type: 'renamed', name: name.trim() });
+    setName(null);
+  };
+  return (
+    <>
+      <Pressable role="button" aria-label={`Rename ${view.name || 'job'}`} onPress={() => setName(view.name)} style={{ flex: 1, minWidth: 0, minHeight: 48, justifyContent: 'center' }}>
+        <Words at="lead" bold role="heading" level={1} lines={1} style={{ fontSize: 20 }}>{view.name || 'Unnamed job'}</Words>
+      </Pressable>
+      {name !== null ? (
+        <Sheet title="Name of the job" onClose={() => setName(null)} footer={<Button label="Save name" kind="main" onPress={save} />}>
+          <Field label="Name" value={name} onChange={setName} onSubmit={save} autoFocus testID="job-name" />
+        </Sheet>
+      ) : null}
+    </>
+  );
+}
+
+/** Minutes used of those agreed; a tap starts or pauses. */
+function Clock() {
+  const { view, record } = useJob();
+  const running = view.clockSince !== null;
+  return (
+    <Pressable role="button" aria-label={running ? 'Pause the clock' : 'Start the clock'} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, justifyContent: 'center', alignItems: 'flex-end' }}>
+      <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
+        <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
+        <Words figure colour="soft">{`of ${view.agreedMin} min`}</Words>
+      </View>
+      <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : 'paused, tap to start'}</Words>
+    </Pressable>
+  );
+}
+
+function Banners() {
+  const { keeping, lock, file, takeOver, saveAgain, view } = useJob();
+  return (
+    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !view.flags.length ? 0 : 8 }}>
+      {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action="Take over here" onAction={takeOver} /> : null}
+      {keeping === 'refused' ? (
+        <View style={{ gap: 6 }}>
+          <Problem testID="refused" text="The browser would not keep the last entry. It is still on screen. Export the job now, then free some space." action="Export now" onAction={() => exportJob(file)} />
+          <Button label="Try to keep it again" onPress={saveAgain} />
+        </View>
+      ) : null}
+      {keeping === 'saving' ? <Words at="small" colour="soft" role="status" testID="saving">saving</Words> : null}
+      {view.flags.slice(0, 1).map((f) => (
+        <Problem key={f.event.id} text={flagWords[f.code] ?? 'An entry no longer fits what comes before it. It is kept, and left out.'} />
+      ))}
+    </View>
+  );
+}
+
+const flagWords: Readonly<Record<string, string>> = {
+  'flag.notOut': 'The record puts an end back that was not out. Look at the state and correct it.',
+  'flag.noLink': 'The record removes a link that was not there. Look at the state and correct it.',
+  'flag.edit': 'A change of the map no longer fits. It is kept in the record, and left out.',
+  'flag.noMap': 'A change of the map came before the map. It is kept in the record, and left out.',
+};

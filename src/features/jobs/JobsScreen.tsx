@@ -1,0 +1,91 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
+import { pickFile } from '@/features/over/files';
+import type { JobMeta } from '@/storage';
+import { useTheme } from '@/theme';
+import { issueText } from '@core/wording';
+import { Refused, useJobActions, useJobList } from './useJobs';
+
+const problemOf = (error: unknown): string => (error instanceof Refused ? issueText(error.issue) : 'That did not work. Try it once more; nothing was changed.');
+
+/** All call-outs, the one in hand on top. */
+export function JobsScreen() {
+  const { colour, wide } = useTheme();
+  const router = useRouter();
+  const list = useJobList();
+  const actions = useJobActions();
+  const [menu, setMenu] = useState<JobMeta | null>(null);
+  const [undo, setUndo] = useState<JobMeta | null>(null);
+  const jobs = (list.data ?? []).filter((j) => j.deletedAt === null);
+  const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? list.error;
+  const openFile = async (): Promise<void> => {
+    const file = await pickFile('.json,application/json');
+    if (file) actions.open.mutate(file.text, { onSuccess: (job) => router.push(`/job/${job.id}/trace`) });
+  };
+  return (
+    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+      <ScrollView contentContainerStyle={{ padding: 18, gap: 14, width: '100%', maxWidth: 760, alignSelf: wide ? 'center' : 'auto', paddingBottom: 120 }}>
+        <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
+          <Words at="big" bold role="heading" level={1}>Gutter</Words>
+          <Button label="Settings" kind="quiet" onPress={() => router.push('/settings')} />
+        </View>
+        {error ? <Problem text={problemOf(error)} /> : null}
+        {undo ? <Problem testID="undo" text={`“${undo.name || 'Unnamed job'}” is deleted. It stays for 30 days.`} action="Undo" onAction={() => actions.restore.mutate(undo.id, { onSuccess: () => setUndo(null) })} /> : null}
+        {list.isSuccess && jobs.length === 0 ? (
+          <View style={{ gap: 12, paddingVertical: 24 }}>
+            <Words at="title" bold>No jobs yet</Words>
+            <Words>Draft the circuit, make it dead, and say what the meter says. Gutter shows what can still be wrong, where, and which reading to take next.</Words>
+            <Words>To try it on a sofa, walk the pottery: a made-up place with hidden faults and a practice tester.</Words>
+            <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} testID="walk-pottery" />
+          </View>
+        ) : null}
+        {jobs.length ? <Label>Jobs</Label> : null}
+        {jobs.map((j) => <JobRow key={j.id} job={j} onOpen={() => router.push(`/job/${j.id}/${j.status === 'closed' ? 'over' : j.readings || j.status !== 'open' ? 'trace' : 'map'}`)} onMenu={() => setMenu(j)} />)}
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8, marginTop: 8 }}>
+          <Button label="Open a job file" onPress={() => void openFile()} testID="open-file" />
+          {jobs.length && !jobs.some((j) => j.demo) ? <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} /> : null}
+        </View>
+      </ScrollView>
+      <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>
+        <Button label="New job" kind="main" onPress={() => router.push('/new')} testID="new-job" style={{ width: '100%', maxWidth: 724 }} />
+      </View>
+      {menu ? <JobMenu job={menu} onClose={() => setMenu(null)} onRename={(name) => actions.rename.mutate({ id: menu.id, name }, { onSuccess: () => setMenu(null) })} onDelete={() => actions.remove.mutate(menu.id, { onSuccess: () => {
+        setUndo(menu);
+        setMenu(null);
+      } })} /> : null}
+    </View>
+  );
+}
+
+function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onMenu: () => void }) {
+  const { colour } = useTheme();
+  const state = job.status === 'open' ? (job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet') : job.status;
+  return (
+    <View style={{ flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline }}>
+      <RowButton testID={`job-${job.name}`} label={`Open ${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
+        <View style={{ flex: 1, minWidth: 0 }}>
+          <Words at="lead" bold lines={1}>{job.name || 'Unnamed job'}</Words>
+          <Words at="small" colour="soft" lines={1}>{`${job.phrase ? `${job.phrase} · ` : ''}${state}`}</Words>
+        </View>
+        <View style={{ alignItems: 'flex-end' }}>
+          <Words figure>{`${Math.round(job.minutes)} of ${job.agreedMin} min`}</Words>
+          <Words at="small" colour={job.status === 'open' ? 'ink' : 'soft'}>{job.status === 'open' ? 'open' : job.status}</Words>
+        </View>
+      </RowButton>
+      <Button label="More" kind="quiet" accessibilityLabel={`More about ${job.name}`} onPress={onMenu} />
+    </View>
+  );
+}
+
+function JobMenu({ job, onClose, onRename, onDelete }: { job: JobMeta; onClose: () => void; onRename: (name: string) => void; onDelete: () => void }) {
+  const [name, setName] = useState(job.name);
+  return (
+    <Sheet title={job.name || 'Unnamed job'} onClose={onClose}>
+      <Field label="Name" value={name} onChange={setName} onSubmit={() => onRename(name)} />
+      <Button label="Save name" onPress={() => onRename(name)} disabled={!name.trim()} />
+      <Button label="Delete" kind="danger" onPress={onDelete} />
+    </Sheet>
+  );
+}

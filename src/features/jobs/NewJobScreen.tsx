@@ -1,0 +1,67 @@
+import { useRouter } from 'expo-router';
+import { useMemo, useState } from 'react';
+import { Pressable, ScrollView, View } from 'react-native';
+import { Button, Choice, Field, Label, Problem, Words } from '@/components';
+import { TARGET, useTheme } from '@/theme';
+import { draftCircuit, type CircuitShape } from '@core/installation';
+import { issueText } from '@core/wording';
+import { newJobFile, Refused, useJobActions } from './useJobs';
+
+const shapes: readonly { value: CircuitShape; label: string }[] = [
+  { value: 'ring', label: 'Ring' }, { value: 'radial', label: 'Radial' }, { value: 'lights', label: 'Lights' }, { value: 'tree', label: 'Tree' },
+];
+
+/** A circuit in seconds: a shape, a number, done. Or the same as a phrase. Everything else can wait. */
+export function NewJobScreen() {
+  const { colour } = useTheme();
+  const router = useRouter();
+  const { create } = useJobActions();
+  const [shape, setShape] = useState<CircuitShape>('ring');
+  const [count, setCount] = useState<number | null>(null);
+  const [withSwitch, setWithSwitch] = useState(false);
+  const [phrase, setPhrase] = useState('');
+  const [name, setName] = useState('');
+  const [agreed, setAgreed] = useState<'45' | '90'>('45');
+  const asked = phrase.trim() || (count === null ? '' : `${shape}, ${count}${shape === 'lights' && withSwitch ? ', one switch' : ''}`);
+  const drafted = useMemo(() => (asked ? draftCircuit(asked) : null), [asked]);
+  const start = (): void => {
+    if (!drafted?.ok) return;
+    create.mutate(newJobFile(name.trim(), asked, drafted.value, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });
+  };
+  const points = drafted?.ok ? drafted.value.points.length - 1 : 0;
+  return (
+    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+      <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 640, width: '100%', alignSelf: 'center', paddingBottom: 120 }}>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
+          <Words at="title" bold role="heading" level={1}>New job</Words>
+          <Button label="Back" kind="quiet" onPress={() => router.replace('/')} />
+        </View>
+        <Label>What circuit</Label>
+        <Choice label="Shape" value={phrase ? null : shape} onChange={(s) => { setShape(s); setPhrase(''); }} options={shapes} />
+        <Label>How many points</Label>
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
+          {Array.from({ length: 15 }, (_, i) => i + 1).map((n) => {
+            const chosen = n === count && !phrase;
+            return (
+              <Pressable key={n} role="button" aria-label={`${n} points`} testID={`count-${n}`} onPress={() => { setCount(n); setPhrase(''); }}
+                style={{ width: 62, height: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: chosen ? colour.ink : colour.edge, backgroundColor: chosen ? colour.ink : colour.sheet, alignItems: 'center', justifyContent: 'center' }}>
+                <Words at="lead" bold figure colour={chosen ? 'paper' : 'ink'}>{String(n)}</Words>
+              </Pressable>
+            );
+          })}
+        </View>
+        {shape === 'lights' && !phrase ? <Choice label="Switch" value={withSwitch ? 'yes' : 'no'} onChange={(v) => setWithSwitch(v === 'yes')} options={[{ value: 'no', label: 'No switch' }, { value: 'yes', label: 'One switch' }]} /> : null}
+        <Field label="Or say it: “tree, 4, branch 2 at 3”, “ring, 8, spur at 4”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
+        {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}
+        {drafted?.ok ? <Words testID="drafted">{`${points} ${points === 1 ? 'point' : 'points'}, ${drafted.value.sections.length} cables. Names, order and lengths can come later.`}</Words> : null}
+        <Label>If you know it already</Label>
+        <Field label="Name of the job" value={name} onChange={setName} testID="name" />
+        <Choice label="Time agreed" value={agreed} onChange={setAgreed} options={[{ value: '45', label: '45 min agreed' }, { value: '90', label: '90 min agreed' }]} />
+        {create.error ? <Problem text={create.error instanceof Refused ? issueText(create.error.issue) : 'The job could not be kept. Try once more.'} /> : null}
+      </ScrollView>
+      <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>
+        <Button label="Start job" kind="main" disabled={!drafted?.ok} onPress={start} testID="start-job" style={{ width: '100%', maxWidth: 604 }} />
+      </View>
+    </View>
+  );
+}

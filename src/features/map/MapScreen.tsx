@@ -1,0 +1,122 @@
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/components';
+import { JobFrame } from '@/features/job/JobFrame';
+import { useJob } from '@/features/job/JobProvider';
+import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
+import { useTheme } from '@/theme';
+import { editMap, endsAtPoint, findPoint, findSection, type Installation, type MapEdit, type PointKind } from '@core/installation';
+import type { Issue } from '@core/issue';
+import { issueText, sectionName } from '@core/wording';
+
+const kinds: readonly { value: PointKind; label: string }[] = [
+  { value: 'outlet', label: 'Outlet' }, { value: 'lamp', label: 'Light' }, { value: 'switch', label: 'Switch' }, { value: 'joint', label: 'Joint' }, { value: 'fixed', label: 'Appliance' },
+];
+const kindNames: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance' };
+const sizes = ['1', '1.5', '2.5', '4', '6', '10'] as const;
+
+/** The map as it is believed: tap a point or a cable to say it better. Readings stay where they were taken. */
+export function MapScreen() {
+  const { view, record } = useJob();
+  const { wide } = useTheme();
+  const [row, setRow] = useState<StripRow | null>(null);
+  const [issues, setIssues] = useState<readonly Issue[]>([]);
+  const { map } = view;
+  if (!map) return <JobFrame stage="map"><Words style={{ padding: 18 }}>No circuit is drafted yet. Start a new job to draft one.</Words></JobFrame>;
+  const change = (edit: MapEdit): boolean => {
+    const result = editMap(map, edit);
+    if (!result.ok) {
+      setIssues(result.issues);
+      return false;
+    }
+    setIssues([]);
+    record({ type: 'mapEdited', edit: edit as never });
+    return true;
+  };
+  const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, flag: null, reading: r.kind === 'section' ? null : r.reading }));
+  const known = map.sections.filter((s) => s.lengthKnown).length;
+  const close = (): void => {
+    setRow(null);
+    setIssues([]);
+  };
+  const parked = view.readings.filter((r) => r.parked && !r.struck).length;
+  return (
+    <JobFrame stage="map">
+      <View style={{ paddingHorizontal: 18, paddingTop: 10, gap: 4 }}>
+        <Words at="small" colour="soft">{`${map.points.length - 1} points, ${map.sections.length} cables, ${known} lengths known. Tap a point, or the cable between two.`}</Words>
+        {parked ? <Words at="small" bold>{`${parked} ${parked === 1 ? 'reading is' : 'readings are'} parked: the place is no longer on the map.`}</Words> : null}
+      </View>
+      {wide ? <View style={{ paddingHorizontal: 20 }}><StripAcross rows={rows} onRow={setRow} /></View> : <Strip rows={rows.map((r) => (r.kind === 'section' ? { ...r, marks: [] } : r))} onRow={setRow} bottomSpace={90} />}
+      <View style={{ padding: 14, gap: 8 }}>
+        <Tick label="The order of the points is known" value={map.orderKnown} onChange={(known) => change({ edit: 'orderKnown', known })} />
+      </View>
+      {row ? <EditSheet map={map} row={row} issues={issues} change={change} onClose={close} /> : null}
+    </JobFrame>
+  );
+}
+
+interface EditProps { map: Installation; row: StripRow; issues: readonly Issue[]; change: (e: MapEdit) => boolean; onClose: () => void }
+
+function EditSheet({ map, row, issues, change, onClose }: EditProps) {
+  const problems = issues.map((i) => <Problem key={i.code} text={issueText(i)} />);
+  if (row.kind === 'section') return <SectionSheet map={map} id={row.id} change={change} onClose={onClose} problems={problems} />;
+  return <PointSheet map={map} id={row.id.split('#')[0] ?? row.id} change={change} onClose={onClose} problems={problems} />;
+}
+
+function PointSheet({ map, id, change, onClose, problems }: { map: Installation; id: string; change: (e: MapEdit) => boolean; onClose: () => void; problems: React.ReactNode }) {
+  const point = findPoint(map, id);
+  const [name, setName] = useState(point?.name ?? '');
+  const [newName, setNewName] = useState('');
+  if (!point) return null;
+  const board = point.kind === 'board';
+  const neighbours = [...new Set(endsAtPoint(map, id).map((e) => e.section[e.side === 'a' ? 'b' : 'a']))].filter((p) => findPoint(map, p)?.kind !== 'board');
+  const finish = (edit: MapEdit): void => {
+    if (change(edit)) onClose();
+  };
+  return (
+    <Sheet title={point.name} onClose={onClose} testID="edit-point">
+      {problems}
+      <Field label="Name" value={name} onChange={setName} onSubmit={() => finish({ edit: 'renamePoint', point: id, name })} testID="point-name" />
+      {name !== point.name ? <Button label="Save name" onPress={() => finish({ edit: 'renamePoint', point: id, name })} /> : null}
+      {board ? null : (
+        <>
+          <Label>What it is</Label>
+          <Choice label="Kind" value={point.kind} onChange={(kind) => change({ edit: 'setKind', point: id, kind })} options={kinds} />
+          <Label>Can it be read</Label>
+          <Choice label="Reach" value={point.reach} onChange={(reach) => change({ edit: 'setReach', point: id, reach })} options={[{ value: 'face', label: 'Cover on' }, { value: 'opened', label: 'Only opened' }, { value: 'never', label: 'Hidden' }]} />
+        </>
+      )}
+      <Label>A spur or a branch from here</Label>
+      <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
+      <Button label="Add branch here" onPress={() => finish({ edit: 'addBranch', point: id, kind: 'outlet', name: newName || 'Branch' })} />
+      {neighbours.map((n) => <Button key={n} label={`Change places with ${findPoint(map, n)?.name}`} onPress={() => finish({ edit: 'swapPoints', first: id, second: n })} />)}
+      {board ? null : <Button label="Remove point" kind="danger" onPress={() => finish({ edit: 'removePoint', point: id })} />}
+    </Sheet>
+  );
+}
+
+function SectionSheet({ map, id, change, onClose, problems }: { map: Installation; id: string; change: (e: MapEdit) => boolean; onClose: () => void; problems: React.ReactNode }) {
+  const section = findSection(map, id);
+  const [length, setLength] = useState(section ? String(section.lengthM) : '');
+  const [known, setKnown] = useState(section?.lengthKnown ?? false);
+  const [kind, setKind] = useState<PointKind>('joint');
+  const [name, setName] = useState('');
+  if (!section) return null;
+  const finish = (edit: MapEdit): void => {
+    if (change(edit)) onClose();
+  };
+  return (
+    <Sheet title={sectionName(map, section)} onClose={onClose} testID="edit-section">
+      {problems}
+      <Field label="Length" unit="m" figure keyboard="decimal-pad" value={length} onChange={(v) => { setLength(v); setKnown(true); }} testID="length" />
+      <Tick label="Measured or known, not guessed" value={known} onChange={setKnown} />
+      <Button label="Save length" onPress={() => finish({ edit: 'setLength', section: id, lengthM: length.trim() === '' ? NaN : Number(length.replace(',', '.')), known })} testID="save-length" />
+      <Label>Conductor size</Label>
+      <Choice label="Size in mm²" value={(String(section.cores[0]?.csaMm2) as (typeof sizes)[number]) ?? null} onChange={(v) => change({ edit: 'setCsa', section: id, csaMm2: Number(v) })} options={sizes.map((s) => ({ value: s, label: `${s} mm²` }))} />
+      <Label>A point in between</Label>
+      <Choice label="Kind of the new point" value={kind} onChange={setKind} options={kinds} />
+      <Field label="Its name" value={name} onChange={setName} testID="between-name" />
+      <Button label="Put it in" onPress={() => finish({ edit: 'insertPoint', section: id, kind: kind === 'board' ? 'joint' : kind, name: name || kindNames[kind] })} />
+    </Sheet>
+  );
+}

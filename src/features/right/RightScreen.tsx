@@ -1,0 +1,175 @@
+import { useRouter } from 'expo-router';
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
+import { JobFrame } from '@/features/job/JobFrame';
+import { useJob } from '@/features/job/JobProvider';
+import { PutBackRow } from '@/features/trace/StateSheet';
+import { ReadingPad } from '@/features/trace/ReadingPad';
+import { useTheme } from '@/theme';
+import type { SuspectView } from '@core/advice';
+import { proofOf, retestResults, type RetestResult } from '@core/retest';
+import { putBackList } from '@core/safety';
+import { displayedWords, explainsText, retestExpected, retestTitle, suspectTitle } from '@core/wording';
+import { suspectsOf } from '@core/faults';
+
+/** Mend or leave safe, put everything back, prove it: expected values first, before and after. */
+export function RightScreen() {
+  const { view, advice, file, record } = useJob();
+  const router = useRouter();
+  const [mending, setMending] = useState<SuspectView | null>(null);
+  const [retesting, setRetesting] = useState<RetestResult | null>(null);
+  const [skipping, setSkipping] = useState<RetestResult | null>(null);
+  const { map } = view;
+  if (!map) return <JobFrame stage="right"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
+  const list = putBackList(map, view.state, view.secured !== null);
+  const gates = list.filter((i) => i.gatesPower);
+  const results = retestResults(view);
+  const proof = proofOf(view);
+  const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
+  const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
+  return (
+    <JobFrame stage="right">
+      <ScrollView contentContainerStyle={{ padding: 18, gap: 12, maxWidth: 860, width: '100%', paddingBottom: 40 }}>
+        <Words at="title" bold role="heading">Put right</Words>
+        {view.mends.map((m) => <Words key={m.event.id} testID="mended">{`✓ ${names.get(m.event.suspect) ?? m.event.suspect}: ${m.event.how}${m.event.text ? `, ${m.event.text}` : ''}`}</Words>)}
+        <Label>What was found</Label>
+        {advice?.suspects.filter((s) => s.kind !== 'sound').slice(0, 4).map((s) => (
+          <RowButton key={s.id} testID={`mend-${s.id}`} label={`Mend ${suspectTitle(map, s)}`} onPress={() => setMending(s)}>
+            <View style={{ flex: 1 }}>
+              <Words bold>{suspectTitle(map, s)}</Words>
+              <Words at="small" colour="soft">{explainsText(map, s.explains)}</Words>
+            </View>
+            <Words bold>Mend</Words>
+          </RowButton>
+        ))}
+        {!advice?.suspects.length ? <Words colour="soft">No suspect yet. Trace first.</Words> : null}
+
+        <Label>Put-back list</Label>
+        {list.length ? null : <Words>✓ Nothing is left to put back.</Words>}
+        {list.map((i) => (
+          <View key={i.item} style={{ gap: 4 }}>
+            <PutBackRow item={i} />
+            {i.kind !== 'lock' && !view.leftSafe.some((l) => l.item === i.item) ? <LeaveSafe item={i.item} /> : null}
+            {view.leftSafe.filter((l) => l.item === i.item).map((l) => <Words key={l.id} at="small">{`left safe: ${l.why}`}</Words>)}
+          </View>
+        ))}
+
+        {results.length ? <Label>Retests owed</Label> : null}
+        {results.map((r) => <RetestRow key={r.item.id} result={r} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
+
+        <Label>Power</Label>
+        {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : gates.length ? (
+          <Caution testID="power-gate">{`Power stays off: ${gates.length} ${gates.length === 1 ? 'thing is' : 'things are'} still to put back. A test link left in means an explosion.`}</Caution>
+        ) : <HoldButton danger label="Lock off, power on" onHeld={() => record({ type: 'energised' })} testID="power-on" />}
+
+        <Label>Proof</Label>
+        <Words bold testID="proof">{proof === 'proved' ? '✓ Proved: every retest was met.' : proof === 'nothing mended' ? 'Nothing is mended yet.' : 'Not proved: retests are open.'}</Words>
+        {view.status === 'open' ? (
+          <>
+            {canClose ? null : <Words at="small">The job closes when the put-back list is empty, or each thing on it is recorded as left safe.</Words>}
+            <View style={{ flexDirection: 'row', gap: 8 }}>
+              <Button label="Leave safe" grow disabled={!canClose} onPress={() => record({ type: 'closed', state: 'left safe' })} />
+              <Button label="Close the job" grow disabled={!canClose} onPress={() => record({ type: 'closed', state: 'closed' })} testID="close-job" />
+            </View>
+          </>
+        ) : <Button label="Open the job again" onPress={() => record({ type: 'reopened' })} />}
+        <Button label="Hand over" kind="main" onPress={() => router.replace(`/job/${file.id}/over`)} testID="to-over" />
+      </ScrollView>
+      {mending ? <MendSheet suspect={mending} onClose={() => setMending(null)} /> : null}
+      {retesting?.item.probe ? <ReadingPad probe={retesting.item.probe} retest={retesting.item.id} onDone={() => setRetesting(null)} onState={() => undefined} /> : null}
+      {skipping ? <ByHand result={skipping} onClose={() => setSkipping(null)} /> : null}
+    </JobFrame>
+  );
+}
+
+function LeaveSafe({ item }: { item: string }) {
+  const { record } = useJob();
+  const [why, setWhy] = useState<string | null>(null);
+  if (why === null) return <Button label="Leave it so, safe" kind="quiet" small onPress={() => setWhy('')} style={{ alignSelf: 'flex-start' }} />;
+  const keep = (): void => {
+    if (why.trim()) record({ type: 'leftSafe', item, why: why.trim() });
+    setWhy(null);
+  };
+  return (
+    <View style={{ gap: 6 }}>
+      <Field label="How it is left safe (in a connector, blanked, locked)" value={why} onChange={setWhy} onSubmit={keep} />
+      <Button label="Record: left safe" onPress={keep} disabled={!why.trim()} />
+    </View>
+  );
+}
+
+function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: () => void; onSkip: () => void }) {
+  const { view } = useJob();
+  const { colour } = useTheme();
+  const { map } = view;
+  if (!map) return null;
+  const { item, reading, before, verdict } = result;
+  const after = reading ? displayedWords(reading.event.probe.fn, reading.event.displayed, 'ohm' in reading.event.displayed ? reading.event.unit : undefined) : item.live ? result.because : '';
+  const rejoined = view.state.out.length === 0 && view.state.links.length === 0;
+  return (
+    <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
+      <Words bold>{retestTitle(map, item)}</Words>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 14 }}>
+        <Words figure>{retestExpected(item)}</Words>
+        {before ? <Words figure>{`before ${displayedWords(before.event.probe.fn, before.event.displayed)}`}</Words> : null}
+        {after ? <Words figure bold>{`after ${after}`}</Words> : null}
+        <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? '✓ met' : verdict === 'not done' ? `not done, because ${result.because}` : verdict}</Words>
+      </View>
+      {verdict === 'met' ? null : (
+        <View style={{ flexDirection: 'row', gap: 8 }}>
+          {item.probe ? <Button label="Read" grow disabled={!rejoined} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
+          {item.probe ? <Button label="Not done" grow onPress={onSkip} /> : null}
+        </View>
+      )}
+      {item.probe && !rejoined && verdict !== 'met' ? <Words at="small" colour="soft">When everything is back and no link is in.</Words> : null}
+    </View>
+  );
+}
+
+/** A live result by hand, or the reason why a test was not done. */
+function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void }) {
+  const { view, record } = useJob();
+  const { map } = view;
+  const [value, setValue] = useState('');
+  const [because, setBecause] = useState('');
+  if (!map) return null;
+  const id = result.item.live ?? result.item.id;
+  return (
+    <Sheet title={retestTitle(map, result.item)} onClose={onClose}>
+      {result.item.live ? (
+        <>
+          <Caution>Live test: covers on, the right probes, no test link and no bare end left.</Caution>
+          <Field label="Result with its unit" value={value} onChange={setValue} testID="live-result" />
+          <Button label="Keep result" disabled={!value.trim()} onPress={() => { record({ type: 'liveTest', test: id, result: value.trim(), because: null }); onClose(); }} testID="keep-live" />
+        </>
+      ) : null}
+      <Field label="Not done, because" value={because} onChange={setBecause} testID="because" />
+      <Button label="Record: not done" disabled={!because.trim()} onPress={() => { record({ type: 'liveTest', test: id, result: null, because: because.trim() }); onClose(); }} testID="keep-because" />
+    </Sheet>
+  );
+}
+
+function MendSheet({ suspect, onClose }: { suspect: SuspectView; onClose: () => void }) {
+  const { view, record } = useJob();
+  const [how, setHow] = useState<'repaired' | 'replaced' | 'left safe'>('repaired');
+  const [text, setText] = useState('');
+  const [explains, setExplains] = useState<'yes' | 'no' | 'not sure' | null>(suspect.explains.says === 'not asked' ? 'not sure' : suspect.explains.says);
+  const { map } = view;
+  if (!map) return null;
+  return (
+    <Sheet title={suspectTitle(map, suspect)} onClose={onClose} testID="mend-sheet" footer={<Button label="Record it" kind="main" disabled={explains === null} testID="record-mend" onPress={() => {
+      record({ type: 'mended', suspect: suspect.id, place: suspect.place, how, text: text.trim(), explains: explains ?? 'not sure' });
+      onClose();
+    }} />}>
+      <Label>Does it explain what was complained of?</Label>
+      <Words>{explainsText(map, suspect.explains) || 'Nothing was asked, so nothing is computed.'}</Words>
+      <Choice label="Explains" value={explains} onChange={setExplains} options={[{ value: 'yes', label: 'Yes' }, { value: 'no', label: 'No, note it and go on' }, { value: 'not sure', label: 'Not sure' }]} />
+      <Label>What was done</Label>
+      <Choice label="How" value={how} onChange={setHow} options={[{ value: 'repaired', label: 'Repaired' }, { value: 'replaced', label: 'Replaced' }, { value: 'left safe', label: 'Cut off, left safe' }]} />
+      <Field label="In words" value={text} onChange={setText} />
+      <Words at="small" colour="soft">Readings from now on are judged with this part remade.</Words>
+    </Sheet>
+  );
+}
+

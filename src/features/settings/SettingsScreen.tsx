@@ -1,0 +1,20 @@
+import { useRouter } from 'expo-router';
+import { ScrollView } from 'react-native';
+import { Button, Choice, Label, Tick, Words } from '@/components';
+import { useTheme } from '@/theme';
+
+export function SettingsScreen() {
+  const theme = useTheme();
+  const router = useRouter();
+  return (
+    <ScrollView style={{ flex: 1, backgroundColor: theme.colour.paper }} contentContainerStyle={{ padding: 20, gap: 16, maxWidth: 640 }}>
+      <Words at="title" bold role="heading" level={1}>Settings</Words>
+      <Label>Light</Label>
+      <Choice label="Theme" value={theme.name} onChange={theme.setName} options={[{ value: 'daylight', label: 'Daylight' }, { value: 'loft', label: 'Loft (dark)' }]} />
+      <Label>Hand</Label>
+      <Tick label="Left hand: main action at the bottom left" value={theme.leftHand} onChange={theme.setLeftHand} />
+      <Words colour="soft">Gutter advises. It does not certify. National codes, licences and the person on site come first.</Words>
+      <Button label="All jobs" onPress={() => router.replace('/')} />
+    </ScrollView>
+  );
+}

@@ -1,0 +1,106 @@
+import { Pressable, ScrollView, View } from 'react-native';
+import { Button, Caution, Label, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { useTheme } from '@/theme';
+import type { StepView } from '@core/advice';
+import { suspectsOf } from '@core/faults';
+import type { Probe } from '@core/probes';
+import { formatMinutes, formatShare } from '@core/units';
+import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle, whyText } from '@core/wording';
+import { useMemo } from 'react';
+
+interface Props {
+  step: StepView | null; held: boolean; choice: number; lifted: boolean;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onRepeat: (p: Probe) => void;
+}
+
+/** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
+export function NextStep(props: Props) {
+  const { colour, wide } = useTheme();
+  const body = <StepBody {...props} />;
+  if (wide) return <View style={{ gap: 8 }} testID="next-step">{body}</View>;
+  return (
+    <View testID="next-step" style={{ backgroundColor: colour.sheet, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1.5, borderBottomWidth: 0, borderColor: colour.edge, paddingHorizontal: 14, paddingBottom: 14, paddingTop: 6, gap: 8 }}>
+      <Pressable role="button" aria-label={props.lifted ? 'Show the step' : 'Lift the card away'} onPress={props.onLift} style={{ height: 22, alignItems: 'center', justifyContent: 'center', marginBottom: -4 }} hitSlop={14}>
+        <View style={{ width: 44, height: 5, borderRadius: 3, backgroundColor: colour.edge }} />
+      </Pressable>
+      {body}
+    </View>
+  );
+}
+
+function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight }: Props) {
+  const { view, advice, thinking } = useJob();
+  const { wide, leftHand } = useTheme();
+  const { map } = view;
+  const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
+  if (!map) return null;
+  const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
+  const lists = wide ? null : (
+    <>
+      <Button label="What it means" small onPress={onWhy} testID="open-suspects" />
+      <Button label={`Readings ${view.readings.length || ''}`} small onPress={onReading} testID="open-readings" />
+    </>
+  );
+  const verdict = advice?.verdict;
+  if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown')) {
+    const best = advice.suspects[0];
+    const title = verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : best ? suspectTitle(map, best) : beliefPlaceName(map, verdict.place);
+    return (
+      <>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+          <Label>Verdict</Label>
+          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
+        </View>
+        <Words at="title" bold testID="verdict">{title}</Words>
+        {lifted ? null : verdict.says === 'place' ? (
+          <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
+        ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        <View style={row}>{lists}</View>
+        <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />
+      </>
+    );
+  }
+  if (!step || !advice) {
+    return (
+      <>
+        <Label>Next step</Label>
+        <Words at="lead" bold role="status">{thinking ? 'Working out the next step' : 'No reading in reach tells more'}</Words>
+        {thinking ? null : <Words>Say what can be reached, split somewhere, or take the readings that you would.</Words>}
+        <View style={row}>{lists}</View>
+      </>
+    );
+  }
+  const probe = step.probes[0];
+  const ready = step.needs.length === 0 && step.actions.length === 0;
+  const total = advice.steps.length;
+  return (
+    <>
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+        <Label>{held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`}</Label>
+        <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
+      </View>
+      <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
+      {lifted ? null : (
+        <ScrollView style={{ maxHeight: wide ? undefined : 190 }} contentContainerStyle={{ gap: 6 }}>
+          {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
+          {probe ? step.outcomes.map((o, i) => (
+            <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
+              <Words figure bold style={{ width: 124 }}>{outcomeRange(probe.fn, o)}</Words>
+              <Words style={{ flex: 1 }}>{outcomeMeaning(map, o, titles)}</Words>
+              <Words figure align="right" style={{ width: 58 }}>{formatShare(o.share)}</Words>
+            </View>
+          )) : null}
+          {step.probes.length > 1 ? <Words at="small" colour="soft">{`Then ${step.probes.slice(1).map((p) => probeWords(map, p).line).join('; ')}.`}</Words> : null}
+          {wide ? <Words at="small" colour="soft">{whyText(step)}</Words> : null}
+        </ScrollView>
+      )}
+      {lifted ? null : <View style={row}>{lists}</View>}
+      <View style={row}>
+        <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} testID="not-now" />
+        {total > 1 ? <Button label={`${total - 1} others`} hint={wide ? 'O' : undefined} onPress={onOther} testID="others" /> : null}
+        <Button label={ready ? 'Enter reading' : 'Do this step'} hint={wide ? 'R' : undefined} kind="main" grow onPress={onStart} testID="do-step" />
+      </View>
+    </>
+  );
+}

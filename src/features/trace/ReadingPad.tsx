@@ -1,0 +1,166 @@
+import { useEffect, useMemo, useState } from 'react';
+import { Modal, Pressable, View } from 'react-native';
+import { Button, Caution, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { testerFor, type TesterLink } from '@/tester';
+import { useTheme } from '@/theme';
+import { engineClient } from '@/worker/client';
+import type { Expected } from '@/worker/contract';
+import { safetyOf } from '@core/advice';
+import { roleOfPlace } from '@core/installation';
+import { Condition } from '@core/job';
+import type { Probe } from '@core/probes';
+import { unmetNeeds } from '@core/safety';
+import { isAbove, meter } from '@core/tester';
+import { formatAmp, formatMetres, formatOhm, ohmsPer, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
+import { issueText, pointName, probeWords } from '@core/wording';
+import { copperOhmPerM } from '@core/network';
+import { stateWords } from './StateSheet';
+
+interface Props { probe: Probe; onDone: (kept: boolean) => void; onState: () => void; retest?: string }
+
+/** Big keys, the unit always in sight and said back. Nothing is filled in beforehand. */
+export function ReadingPad({ probe, onDone, onState, retest }: Props) {
+  const { view, file, advice, record } = useJob();
+  const { colour, wide, leftHand } = useTheme();
+  const insulation = probe.fn === 'insulation';
+  const last = view.readings.at(-1)?.event;
+  const [text, setText] = useState('');
+  const [unit, setUnit] = useState<OhmUnit>(insulation ? 'MΩ' : 'Ω');
+  const [off, setOff] = useState(false);
+  const [unsteady, setUnsteady] = useState(false);
+  const [climbing, setClimbing] = useState(false);
+  const [conditions, setConditions] = useState<Condition[]>(last?.conditions ?? ['dry']);
+  const [volt, setVolt] = useState<250 | 500>(last?.testVolt === 250 ? 250 : 500);
+  const [expected, setExpected] = useState<Expected | null>(null);
+  const [tester, setTester] = useState<TesterLink | null>(null);
+  const [tried, setTried] = useState(false);
+  const [sure, setSure] = useState(false);
+  const [more, setMore] = useState(false);
+  useEffect(() => {
+    void engineClient().expect(file.id, probe).then(setExpected).catch(() => undefined);
+    void testerFor(file).then(setTester);
+  }, []); // eslint-disable-line react-hooks/exhaustive-deps
+  const { map } = view;
+  const needs = map ? unmetNeeds(map, safetyOf(view), { actions: [], probes: [probe], earthDoubt: advice?.earthDoubt ?? true }) : [];
+  const beforeProof = needs.some((n) => n.need !== 'loadsOut');
+  const loads = needs.find((n) => n.need === 'loadsOut');
+  const parsed = useMemo(() => parseOhm(text, unit), [text, unit]);
+  const value = parsed.ok ? parsed.value : null;
+  const doubtful = value !== null && !off && expected !== null ? doubtfulUnit(value, expected) : null;
+  const tooHigh = value !== null && !off && value > meter[probe.fn].topOhm * 1.05;
+  if (!map) return null;
+  const words = probeWords(map, probe);
+  const type = (k: string): void => {
+    setOff(false);
+    setSure(false);
+    setText((t) => (k === '⌫' ? t.slice(0, -1) : k === '.' && t.includes('.') ? t : (t + k).slice(0, 8)));
+  };
+  const problem = off ? null : !parsed.ok ? parsed.issues[0] : null;
+  const keep = (): void => {
+    setTried(true);
+    if (problem || (!off && value === null)) return;
+    if ((doubtful || tooHigh) && !sure) return setSure(true);
+    const displayed = off ? { above: meter[probe.fn].topOhm } : { ohm: value as number };
+    record({ type: 'read', probe, displayed, unit, conditions, testVolt: insulation ? volt : null, unsteady, climbing, beforeProof, retest: retest ?? null });
+    onDone(true);
+  };
+  const practice = (): void => {
+    if (!tester) return;
+    const shown = tester.read(view.state, probe);
+    setSure(false);
+    if (isAbove(shown)) {
+      setOff(true);
+      setText('');
+      return;
+    }
+    const best: OhmUnit = insulation ? (shown.ohm >= 1e4 ? 'MΩ' : shown.ohm >= 1000 ? 'kΩ' : 'MΩ') : shown.ohm >= 1000 ? 'kΩ' : 'Ω';
+    setOff(false);
+    setUnit(best);
+    setText(String(Number((shown.ohm / ohmsPer[best]).toFixed(best === 'Ω' ? 2 : 3))));
+  };
+  const key = (k: string, flex = 1) => (
+    <Pressable key={k} role="button" aria-label={k === '⌫' ? 'Delete' : k} testID={`key-${k}`} onPress={() => type(k)}
+      style={({ pressed }) => ({ flex, minHeight: 52, borderRadius: 11, borderWidth: 1.5, borderColor: colour.edge, backgroundColor: pressed ? colour.hairline : colour.sheet, alignItems: 'center', justifyContent: 'center' })}>
+      <Words at="title" bold figure>{k}</Words>
+    </Pressable>
+  );
+  const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ flex: 1.2, minHeight: 52, paddingHorizontal: 4 }} />;
+  const line = { flexDirection: 'row', gap: 8 } as const;
+  return (
+    <Modal transparent visible onRequestClose={() => onDone(false)} animationType="none">
+      <View style={{ flex: 1, justifyContent: wide ? 'center' : 'flex-end', alignItems: wide ? 'center' : 'stretch' }}>
+        <Pressable aria-label="Close" onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.ink, opacity: 0.2 }} />
+        <View testID="pad" role="dialog" aria-label={`Reading ${words.line}`} style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: 12, gap: 8, width: wide ? 460 : undefined }}
+          {...({ onKeyDown: (e: { key: string; target: unknown }) => {
+            if (/^[0-9.]$/.test(e.key)) type(e.key);
+            else if (e.key === 'Backspace') type('⌫');
+            else if (e.key === 'Enter' && (e.target as HTMLElement).getAttribute('role') !== 'button') keep();
+          } } as object)}>
+          <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 8 }}>
+            <Words at="lead" bold role="heading" style={{ flex: 1 }} testID="pad-title">{words.line}</Words>
+            <Button label="Close" kind="quiet" onPress={() => onDone(false)} />
+          </View>
+          {tried && problem ? <Words bold colour="danger" role="alert" testID="pad-problem">{issueText(problem)}</Words> : null}
+          {beforeProof ? <Caution testID="before-proof">{`Not made dead: ${needs.flatMap((n) => (n.need === 'proved' ? [pointName(map, n.point)] : n.need === 'secured' ? ['circuit not secured'] : [])).join(', ')}. If it was read already it can be kept, and the report will say so.`}</Caution> : null}
+          {insulation && loads ? <Caution>500 V harms electronics that are still in. Take them out, or test at 250 V.</Caution> : null}
+          {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${doubtful}. Is the unit right? If it is, keep it.`}</Caution> : null}
+          <View style={line}>
+            <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
+              <Words at="small" lines={2}>{`${insulation ? `${volt} V · ` : ''}${conditions.join(', ')} · ${stateWords(view)}`}</Words>
+            </Pressable>
+            <Button label="State" onPress={onState} />
+          </View>
+          {more ? (
+            <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 6 }}>
+              {insulation ? <Button label={volt === 500 ? '250 V instead' : '500 V instead'} small onPress={() => setVolt(volt === 500 ? 250 : 500)} /> : null}
+              {Condition.options.map((c) => <Button key={c} small label={c} kind={conditions.includes(c) ? 'chosen' : 'plain'} onPress={() => setConditions(conditions.includes(c) ? conditions.filter((x) => x !== c) : [...conditions.filter((x) => !(c === 'dry' && x === 'damp') && !(c === 'damp' && x === 'dry')), c])} />)}
+            </View>
+          ) : null}
+          <View style={{ borderWidth: 2.5, borderColor: colour.ink, borderRadius: 12, padding: 6, flexDirection: 'row', alignItems: 'center', gap: 6 }}>
+            <Words figure bold at="big" style={{ flex: 1, minWidth: 96, paddingLeft: 6, fontSize: off ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
+            {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
+          </View>
+          <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
+            <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${formatOhm(expected.sound)} if sound${expected.suspect !== null ? `, ${formatOhm(expected.suspect)} if not` : ''}` : ''}</Words>
+            <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map.nominalVolt, csaAt(view.map, probe)) : ''}</Words>
+          </View>
+          <View style={line}>{key('7')}{key('8')}{key('9')}{mark(insulation ? '> top' : '> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
+          <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
+          <View style={line}>{key('1')}{key('2')}{key('3')}{mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady')}</View>
+          <View style={line}>{key('.')}{key('0')}{key('⌫')}{mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing')}</View>
+          <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
+            <Button label="0.00" figure onPress={() => { setOff(false); setText('0.00'); }} style={{ minWidth: 78 }} />
+            {tester ? <Button label="Practice tester" onPress={practice} testID="practice" style={{ flexShrink: 1 }} /> : null}
+            <Button label={sure ? 'Keep it so' : beforeProof ? 'Keep, before proof' : 'Keep reading'} kind="main" grow onPress={keep} testID="keep" />
+          </View>
+        </View>
+      </View>
+    </Modal>
+  );
+}
+
+/** What the value means at once: current at mains voltage, a load's power, or metres of the cable between. */
+function echo(ohm: number, probe: Probe, volt: number, csa: number | null): string {
+  const said = formatOhm(ohm);
+  if (ohm === 0) return said;
+  if (probe.fn === 'insulation') return `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
+  if (csa !== null && ohm < 10) return `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²`;
+  if (ohm < 2000) return `${said} = ${((volt * volt) / ohm / 1000).toFixed(1)} kW`;
+  return `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
+}
+
+/** Size of the conductor when both leads are on one lane. */
+function csaAt(map: import('@core/installation').Installation | null, probe: Probe): number | null {
+  if (!map) return null;
+  const [a, b] = [roleOfPlace(map, probe.from[0] ?? ''), roleOfPlace(map, probe.to[0] ?? '')];
+  return a === b ? (map.sections[0]?.cores.find((c) => c.role === a)?.csaMm2 ?? null) : null;
+}
+
+/** A thousand or a million off what is expected either way: the unit may be wrong. Gives the expected figure in words. */
+function doubtfulUnit(ohm: number, e: Expected): string | null {
+  if (ohm === 0) return null;
+  const candidates = [e.sound, e.suspect].filter((x): x is number => x !== null && x > 0.02 && x < 1e9);
+  const off = candidates.find((x) => [1e3, 1e6].some((f) => Math.abs(Math.log(ohm / x / f)) < 0.7 || Math.abs(Math.log((ohm / x) * f)) < 0.7));
+  return off === undefined ? null : formatOhm(off);
+}

@@ -1,0 +1,79 @@
+import { View } from 'react-native';
+import { Label, Sheet, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { useTheme } from '@/theme';
+import type { SuspectView } from '@core/advice';
+import { suspectsOf } from '@core/faults';
+import { formatShare } from '@core/units';
+import { beliefPlaceName, displayedWords, explainsText, probeWords, suspectSize, suspectTitle } from '@core/wording';
+
+/** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
+export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
+  const body = <SuspectList />;
+  return asSheet ? <Sheet title="What can still be wrong" onClose={onClose} testID="suspects">{body}</Sheet> : <View testID="suspects" style={{ gap: 8 }}>{body}</View>;
+}
+
+function SuspectList() {
+  const { view, advice } = useJob();
+  const { colour } = useTheme();
+  const { map } = view;
+  if (!map || !advice) return <Words colour="soft">Working it out.</Words>;
+  if (!advice.hasReadings) return <Words testID="places-open">{`${advice.placesOpen} places open. Shares come with the first reading.`}</Words>;
+  const reading = (id: string): string => {
+    const r = view.readings.find((x) => x.event.id === id);
+    return r ? `${probeWords(map, r.event.probe).line}: ${displayedWords(r.event.probe.fn, r.event.displayed)}` : '';
+  };
+  const change = advice.lastChange;
+  return (
+    <>
+      {change && Math.abs(change.to - change.from) > 0.005 ? <Words>{`The last reading: ${beliefPlaceName(map, change.place)} from ${formatShare(change.from)} to ${formatShare(change.to)}.`}</Words> : null}
+      {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
+      <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
+        <Words figure bold style={{ width: 64 }}>{formatShare(advice.others.share)}</Words>
+        <Words style={{ flex: 1 }}>{`${advice.others.count} others`}</Words>
+      </View>
+      <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
+        <Words figure bold style={{ width: 64 }}>{formatShare(advice.unknownShare)}</Words>
+        <Words style={{ flex: 1 }}>Something this map does not show</Words>
+      </View>
+      {advice.fit.poor ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
+      {advice.fit.worstReading ? <Words>{`Fits worst: ${reading(advice.fit.worstReading)}.`}</Words> : null}
+      {advice.fit.doubts.map((d) => {
+        const s = suspectsOf(map).find((x) => x.id === d.id);
+        return s ? <Words key={d.id}>{`${suspectTitle(map, s)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words> : null;
+      })}
+      {advice.cleared.length ? (
+        <View style={{ borderTopWidth: 1, borderTopColor: colour.hairline, paddingTop: 8, gap: 4 }}>
+          <Label>Cleared</Label>
+          {advice.cleared.slice(0, 12).map((c) => <Words key={c.place} at="small">{`✓ ${beliefPlaceName(map, c.place)}, by ${reading(c.reading)}`}</Words>)}
+          {advice.cleared.length > 12 ? <Words at="small" colour="soft">{`and ${advice.cleared.length - 12} more`}</Words> : null}
+        </View>
+      ) : null}
+    </>
+  );
+}
+
+function SuspectRow({ s, reading }: { s: SuspectView; reading: (id: string) => string }) {
+  const { view } = useJob();
+  const { colour } = useTheme();
+  const { map } = view;
+  if (!map) return null;
+  const plain = s.kind === 'sound';
+  const size = suspectSize(map, s);
+  const explained = explainsText(map, s.explains);
+  return (
+    <View style={{ flexDirection: 'row', gap: 12, borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8 }}>
+      <Words at="lead" bold figure colour={plain ? 'ink' : 'suspect'} style={{ width: 64 }}>{formatShare(s.share)}</Words>
+      <View style={{ flex: 1, gap: 3 }}>
+        <Words bold>{suspectTitle(map, s)}</Words>
+        <View style={{ height: 5, borderRadius: 3, backgroundColor: colour.hairline }}>
+          <View style={{ height: 5, borderRadius: 3, width: `${Math.max(1, s.share * 100)}%`, backgroundColor: plain ? colour.ink : colour.suspect }} />
+        </View>
+        {size ? <Words at="small">{size}</Words> : null}
+        {s.speakFor.length ? <Words at="small"><Words at="small" colour="soft">for </Words>{s.speakFor.map(reading).join('; ')}</Words> : null}
+        {s.speakAgainst.length ? <Words at="small"><Words at="small" colour="soft">against </Words>{s.speakAgainst.map(reading).join('; ')}</Words> : null}
+        {explained ? <Words at="small" bold={s.explains.says === 'yes'}>{explained}</Words> : null}
+      </View>
+    </View>
+  );
+}

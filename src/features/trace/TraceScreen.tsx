@@ -1,0 +1,111 @@
+import { useRouter } from 'expo-router';
+import { useEffect, useMemo, useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Label, Words } from '@/components';
+import { JobFrame } from '@/features/job/JobFrame';
+import { useJob } from '@/features/job/JobProvider';
+import { useTheme } from '@/theme';
+import type { StepView } from '@core/advice';
+import type { Probe } from '@core/probes';
+import { ChoosePlace } from './ChoosePlace';
+import { NextStep } from './NextStep';
+import { ReadingPad } from './ReadingPad';
+import { Readings } from './Readings';
+import { StateBar, StateSheet } from './StateSheet';
+import { StepSheet } from './StepSheet';
+import { describeStrip, Strip, StripAcross, type StripRow } from './strip';
+import { Suspects } from './Suspects';
+import { Tray } from './Tray';
+import { useKeepAwake, useShortcuts } from './useShortcuts';
+
+type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step';
+
+/** The heart: strip, next step, pad, what it means. One thumb on a phone, side by side on a wide screen. */
+export function TraceScreen() {
+  const job = useJob();
+  const { view, advice, file } = job;
+  const { wide } = useTheme();
+  const router = useRouter();
+  const [open, setOpen] = useState<Open>('nothing');
+  const [row, setRow] = useState<StripRow | null>(null);
+  const [leads, setLeads] = useState<readonly string[][]>([]);
+  const [pad, setPad] = useState<Probe | null>(null);
+  /** The step in hand: it stays until it is done or laid aside, though the plan moves on with every entry. */
+  const [held, setHeld] = useState<StepView | null>(null);
+  const [choice, setChoice] = useState(0);
+  const [lifted, setLifted] = useState(false);
+  useKeepAwake();
+  const step = held ?? advice?.steps[choice] ?? null;
+  useEffect(() => setChoice(0), [view.readings.length, view.state]);
+  const rows = useMemo(() => describeStrip(view, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [view, advice, pad, leads, step]);
+  const start = (): void => {
+    if (!step) return;
+    setHeld(step);
+    setOpen('step');
+  };
+  const enter = (probe: Probe): void => {
+    setOpen('nothing');
+    setRow(null);
+    setPad(probe);
+  };
+  useShortcuts(pad || row || open !== 'nothing' ? {} : { r: start, x: () => step && laterFor(step), o: () => setChoice((c) => (c + 1) % Math.max(1, advice?.steps.length ?? 1)), s: () => setOpen('state'), w: () => setOpen('suspects'), l: () => setOpen('readings') });
+  const laterFor = (s: StepView): void => {
+    job.record({ type: 'notNow', step: s.key });
+    setHeld(null);
+  };
+  const closePad = (kept: boolean): void => {
+    setPad(null);
+    setLeads([]);
+    if (!kept || !held) return;
+    const after = held.probes.slice(held.probes.findIndex((p) => p === pad) + 1);
+    if (after.length && pad && held.probes.includes(pad)) setPad(after[0] as Probe);
+    else setHeld(null);
+  };
+  const summary = view.map ? `${view.map.points.length - 1} points · ${view.phrase}` : '';
+  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={() => setChoice((c) => (c + 1) % Math.max(1, advice?.steps.length ?? 1))} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
+  const sheets = (
+    <>
+      {row ? <ChoosePlace row={row} leads={leads} onLead={(place, tie) => {
+        setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
+        setRow(null);
+      }} onClose={() => setRow(null)} /> : null}
+      {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
+      {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
+      {!wide && open === 'suspects' ? <Suspects asSheet onClose={() => setOpen('nothing')} /> : null}
+      {!wide && open === 'readings' ? <Readings asSheet onClose={() => setOpen('nothing')} /> : null}
+      {pad ? <ReadingPad key={JSON.stringify(pad)} probe={pad} onDone={closePad} onState={() => setOpen('state')} /> : null}
+    </>
+  );
+  if (!view.map) return <JobFrame stage="trace"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
+  if (wide)
+    return (
+      <JobFrame stage="trace" aside={<Words at="small" colour="soft">{summary}</Words>}>
+        <ScrollView contentContainerStyle={{ paddingHorizontal: 20, paddingBottom: 20, gap: 12 }}>
+          <StateBar onPress={() => setOpen('state')} />
+          <Panel><StripAcross rows={rows} onRow={setRow} /></Panel>
+          {tray}
+          <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>
+            <Panel grow={1.15}>{nextStep}</Panel>
+            <Panel grow={1.3}><Label>What can still be wrong</Label><Suspects onClose={() => undefined} /></Panel>
+            <Panel grow={1}><Label>Readings</Label><Readings onClose={() => undefined} /></Panel>
+          </View>
+        </ScrollView>
+        {sheets}
+      </JobFrame>
+    );
+  return (
+    <JobFrame stage="trace">
+      <View style={{ paddingHorizontal: 12, paddingTop: 10 }}><StateBar onPress={() => setOpen('state')} /></View>
+      <Strip rows={rows} onRow={setRow} bottomSpace={24} />
+      {tray}
+      {nextStep}
+      {sheets}
+    </JobFrame>
+  );
+}
+
+function Panel({ children, grow }: { children: React.ReactNode; grow?: number }) {
+  const { colour } = useTheme();
+  return <View style={{ backgroundColor: colour.sheet, borderWidth: 1, borderColor: colour.hairline, borderRadius: 12, padding: 14, gap: 8, flex: grow, minWidth: 0 }}>{children}</View>;
+}

@@ -1,0 +1,118 @@
+import { Pressable, ScrollView, View } from 'react-native';
+import { Words } from '@/components';
+import { useTheme } from '@/theme';
+import { formatShare } from '@core/units';
+import { Drawing } from './Drawing';
+import { geometryOf, phoneMeasures, wideMeasures } from './geometry';
+import type { StripRow } from './rows';
+
+interface Props { rows: readonly StripRow[]; onRow: (row: StripRow) => void; bottomSpace?: number }
+
+const letters = (rows: readonly StripRow[]): string[] => ['L', 'N', 'E'].filter((r) => rows.some((row) => row.lanes.includes(r)));
+
+/** Phone: the circuit runs downwards; every row is one target. */
+export function Strip({ rows, onRow, bottomSpace = 0 }: Props) {
+  const { colour } = useTheme();
+  const geometry = geometryOf(rows, phoneMeasures);
+  return (
+    <ScrollView testID="strip" style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
+      <View style={{ height: 24 }}>
+        {rows[0] ? letters(rows).map((r) => (
+          <Words key={r} at="small" bold style={{ position: 'absolute', left: geometry.lane(rows[0] as StripRow, r) - 6, top: 4 }}>{r}</Words>
+        )) : null}
+      </View>
+      <View style={{ height: geometry.total }}>
+        <View style={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none' }}>
+          <Drawing rows={rows} geometry={geometry} measures={phoneMeasures} across={false} />
+        </View>
+        {rows.map((row, i) => (
+          <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
+            style={({ pressed }) => ({ position: 'absolute', left: 0, right: 0, top: geometry.starts[i], height: geometry.lengths[i], paddingLeft: geometry.lane(row, 'E') + 32, paddingRight: 14, justifyContent: 'center', backgroundColor: pressed ? colour.hairline : 'transparent', opacity: pressed ? 0.6 : 1, zIndex: row.kind === 'section' ? 0 : 1 })}>
+            {row.block ? <Words at="small" bold colour="soft">{row.block}</Words> : null}
+            <View style={{ flexDirection: 'row', alignItems: 'center', gap: 8 }}>
+              <RowWords row={row} />
+            </View>
+          </Pressable>
+        ))}
+      </View>
+    </ScrollView>
+  );
+}
+
+function RowWords({ row }: { row: StripRow }) {
+  const { colour } = useTheme();
+  const best = row.marks[0];
+  if (row.kind === 'section')
+    return best ? (
+      <>
+        <Words bold colour="suspect" style={{ flex: 1 }} lines={1}>{best.words}</Words>
+        {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
+      </>
+    ) : null;
+  return (
+    <>
+      <View style={{ flex: 1, minWidth: 0 }}>
+        <Words at="lead" bold={row.kind === 'board' || row.share !== null} lines={1}>{row.name}</Words>
+        {best || row.note ? <Words at="small" colour={best ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{best ? best.words : row.note}</Words> : null}
+      </View>
+      {row.flag ? (
+        <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>
+          <Words bold colour="paper">{`◂ ${row.flag}`.replace('◂', '←')}</Words>
+        </View>
+      ) : null}
+      {row.reading ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
+      {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
+    </>
+  );
+}
+
+/** Wide: the same strip across the page. */
+export function StripAcross({ rows, onRow }: Props) {
+  const { colour } = useTheme();
+  const geometry = geometryOf(rows, wideMeasures);
+  const depth = geometry.depth + 78;
+  return (
+    <ScrollView horizontal testID="strip" style={{ flexGrow: 0, height: depth + 34 }}>
+      <View style={{ width: geometry.total + 110, height: depth + 30, paddingLeft: 44, paddingTop: 24 }}>
+        {rows[0] ? letters(rows).map((r) => (
+          <Words key={r} bold at="small" style={{ position: 'absolute', left: 14, top: 24 + geometry.lane(rows[0] as StripRow, r) - 10 }}>{r}</Words>
+        )) : null}
+        <View style={{ position: 'absolute', left: 44, top: 24 }}>
+          <Drawing rows={rows} geometry={geometry} measures={wideMeasures} across />
+        </View>
+        {rows.map((row, i) => {
+          const start = geometry.starts[i] ?? 0;
+          const length = geometry.lengths[i] ?? 0;
+          const point = row.kind !== 'section';
+          const width = point ? 116 : length;
+          const top = geometry.lane(row, 'L') - 24;
+          return (
+            <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
+              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - width / 2 : 0), top: 24 + top - (point ? 0 : 0), width, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 48 + 66, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
+              {row.flag ? (
+                <View style={{ position: 'absolute', top: -20, backgroundColor: colour.ink, borderRadius: 5, paddingHorizontal: 8, paddingVertical: 1 }}>
+                  <Words at="small" bold colour="paper">{row.flag}</Words>
+                </View>
+              ) : null}
+              <View style={{ height: 64, alignItems: 'center' }}>
+                {point ? (
+                  <>
+                    <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1}>{row.name}</Words>
+                    {row.reading ? <Words at="small" figure bold align="center">{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1}>{row.note}</Words> : null}
+                    {row.share !== null ? <Words bold figure colour="suspect" align="center">{formatShare(row.share)}</Words> : null}
+                  </>
+                ) : row.share !== null ? <Words bold figure colour="suspect" align="center" style={{ marginTop: -14 }}>{formatShare(row.share)}</Words> : null}
+              </View>
+            </Pressable>
+          );
+        })}
+      </View>
+    </ScrollView>
+  );
+}
+
+/** The row for someone who cannot see it: same facts, in words. */
+function rowLabel(row: StripRow): string {
+  const parts = [row.kind === 'section' ? 'cable' : row.name, row.note, row.reading ?? '', row.cleared ? 'cleared' : '', ...row.marks.map((m) => m.words), row.share !== null ? formatShare(row.share) : '', row.flag ? `lead on ${row.flag}` : ''];
+  return parts.filter(Boolean).join(', ');
+}

@@ -1,0 +1,40 @@
+import type { StripRow } from './rows';
+
+/** Where each row begins along the strip and where each lane runs across it, in px. One geometry for both directions. */
+export interface Geometry {
+  readonly starts: readonly number[];
+  readonly lengths: readonly number[];
+  readonly total: number;
+  readonly depth: number;
+  lane(row: StripRow, role: string): number;
+}
+
+export interface Measures {
+  readonly point: number;
+  readonly section: number;
+  /** A section with suspicion on it needs room for its words. */
+  readonly markedSection: number;
+  readonly title: number;
+  readonly firstLane: number;
+  readonly laneGap: number;
+  readonly indent: number;
+}
+
+export const phoneMeasures: Measures = { point: 50, section: 16, markedSection: 38, title: 34, firstLane: 34, laneGap: 26, indent: 40 };
+export const wideMeasures: Measures = { point: 30, section: 92, markedSection: 110, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
+
+const order = ['L', 'L1', 'L2', 'L3', 'N', 'E'];
+
+export function geometryOf(rows: readonly StripRow[], m: Measures): Geometry {
+  const roles = order.filter((r) => rows.some((row) => row.lanes.includes(r)));
+  const lengths = rows.map((r) => (r.block ? m.title : 0) + (r.kind === 'section' ? (r.marks.length ? m.markedSection : m.section) : m.point));
+  const starts: number[] = [];
+  let at = 0;
+  for (const l of lengths) {
+    starts.push(at);
+    at += l;
+  }
+  const lane = (row: StripRow, role: string): number => m.firstLane + row.indent * m.indent + Math.max(0, roles.indexOf(role)) * m.laneGap;
+  const deepest = Math.max(0, ...rows.map((r) => r.indent));
+  return { starts, lengths, total: at, depth: m.firstLane + deepest * m.indent + (roles.length - 1) * m.laneGap + m.firstLane, lane };
+}

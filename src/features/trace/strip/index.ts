@@ -1,0 +1,2 @@
+export { Strip, StripAcross } from './Strip';
+export { describeStrip, type Mark, type StripRow } from './rows';

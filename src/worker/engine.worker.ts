@@ -1,0 +1,4 @@
+import * as Comlink from 'comlink';
+import { createEngineHost } from './engineHost';
+
+Comlink.expose(createEngineHost());
