@@ -8,6 +8,7 @@ import { meter } from '../tester';
 import { unmetNeeds, type SafetyState } from '../safety';
 import { stateSignature } from '../workstate';
 import { probeKey, type Response } from '../probes';
+import { shifted } from './bias';
 import { explains } from './explains';
 import type { Advice, ClearedView, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';
 
@@ -23,10 +24,10 @@ export class Advisor {
 
   constructor(private readonly costs: Costs = tradeCosts) {}
 
-  engineFor(map: Installation): BeliefEngine {
-    const key = JSON.stringify([map.points, map.sections, map.shape]);
+  engineFor(map: Installation, asked: JobView['asked']): BeliefEngine {
+    const key = JSON.stringify([map.points, map.sections, map.shape, asked.complaint, asked.wet, asked.works]);
     if (!this.engine || this.key !== key) {
-      this.engine = new BeliefEngine(map, suspectsOf(map));
+      this.engine = new BeliefEngine(map, shifted(suspectsOf(map), asked));
       this.key = key;
       this.last = null;
     }
@@ -36,7 +37,7 @@ export class Advisor {
   /** Belief alone: what a reading needs at once. Null without a map. */
   believe(view: JobView): { engine: BeliefEngine; belief: Belief; observations: Observation[]; readings: ReadingView[] } | null {
     if (!view.map) return null;
-    const engine = this.engineFor(view.map);
+    const engine = this.engineFor(view.map, view.asked);
     const observations = observationsOf(view);
     const readings = countingReadings(view);
     const belief = engine.believe(observations, this.last?.belief);

@@ -61,16 +61,16 @@ export function JobsScreen() {
 
 function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onMenu: () => void }) {
   const { colour } = useTheme();
-  const state = job.status === 'open' ? (job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet') : job.status;
+  const state = job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet';
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline }}>
       <RowButton testID={`job-${job.name}`} label={`Open ${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
         <View style={{ flex: 1, minWidth: 0 }}>
           <Words at="lead" bold lines={1}>{job.name || 'Unnamed job'}</Words>
-          <Words at="small" colour="soft" lines={1}>{`${job.phrase ? `${job.phrase} · ` : ''}${state}`}</Words>
+          <Words at="small" colour="soft" lines={1}>{state}</Words>
         </View>
         <View style={{ alignItems: 'flex-end' }}>
-          <Words figure>{`${Math.round(job.minutes)} of ${job.agreedMin} min`}</Words>
+          <Words figure at="small">{`${Math.round(job.minutes)} of ${job.agreedMin} min`}</Words>
           <Words at="small" colour={job.status === 'open' ? 'ink' : 'soft'}>{job.status === 'open' ? 'open' : job.status}</Words>
         </View>
       </RowButton>

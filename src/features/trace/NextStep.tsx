@@ -86,7 +86,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
           {probe ? step.outcomes.map((o, i) => (
             <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
-              <Words figure bold style={{ width: 124 }}>{outcomeRange(probe.fn, o)}</Words>
+              <Words figure bold style={{ width: 138, fontSize: 15.5 }}>{outcomeRange(probe.fn, o)}</Words>
               <Words style={{ flex: 1 }}>{outcomeMeaning(map, o, titles)}</Words>
               <Words figure align="right" style={{ width: 58 }}>{formatShare(o.share)}</Words>
             </View>
@@ -96,10 +96,11 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </ScrollView>
       )}
       {lifted ? null : <View style={row}>{lists}</View>}
+      {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       <View style={row}>
-        <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} testID="not-now" />
-        {total > 1 ? <Button label={`${total - 1} others`} hint={wide ? 'O' : undefined} onPress={onOther} testID="others" /> : null}
-        <Button label={ready ? 'Enter reading' : 'Do this step'} hint={wide ? 'R' : undefined} kind="main" grow onPress={onStart} testID="do-step" />
+        <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} grow={wide} testID="not-now" />
+        {total > 1 ? <Button label={`${total - 1} ${total === 2 ? 'other' : 'others'}`} hint={wide ? 'O' : undefined} onPress={onOther} grow={wide} testID="others" /> : null}
+        {wide ? null : <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" />}
       </View>
     </>
   );

@@ -17,7 +17,7 @@ export function StateBar({ onPress }: { onPress: () => void }) {
   const last = proofs.at(-1);
   return (
     <Pressable testID="state-bar" role="button" aria-label={`State: ${stateWords(view)}`} onPress={onPress} style={{ minHeight: 48, flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 12, borderWidth: 1.5, borderColor: view.secured ? colour.edge : colour.danger, borderRadius: 11, paddingHorizontal: 12, paddingVertical: 6 }}>
-      <Words bold colour={view.secured ? 'ink' : 'danger'} lines={1}>{view.secured ? `✓ secured${last ? ` · proved ${clock(last.at)}` : ''}` : 'not made dead'}</Words>
+      <Words bold colour={view.secured ? 'ink' : 'danger'} lines={1} style={{ flexShrink: 0 }}>{view.secured ? `✓ secured${last ? ` · proved ${clock(last.at)}` : ''}` : 'not made dead'}</Words>
       <Words style={{ flexShrink: 1 }} align="right" lines={2} at="small">{stateWords(view)}</Words>
     </Pressable>
   );
@@ -32,7 +32,7 @@ export function stateWords(view: JobView): string {
   const splits = [...new Set(state.out.map((k) => spotName(map, k).split(',')[0] ?? ''))].filter((n) => n !== pointName(map, board));
   const covers = state.opened.filter((p) => p !== board).length;
   return [
-    outAtBoard ? `${outAtBoard === boardEnds.length ? 'all' : outAtBoard} ends out at the board` : '',
+    outAtBoard ? `${outAtBoard === boardEnds.length ? 'all' : outAtBoard} out at board` : '',
     splits.length ? `split at ${splits.join(', ')}` : '',
     state.links.length ? `${state.links.length} ${state.links.length === 1 ? 'link' : 'links'} in` : '',
     state.loadsOut.length ? `${state.loadsOut.length} loads out` : '',

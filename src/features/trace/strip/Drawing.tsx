@@ -33,7 +33,7 @@ function Row({ row, i, rows, geometry, measures, at, colour }: RowProps) {
     <G>
       {row.passing.map((indent) => (
         <Fragment key={indent}>
-          {row.lanes.map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={1.5} />)}
+          {row.lanes.map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={3} />)}
         </Fragment>
       ))}
       {row.kind === 'section' ? <SectionRow row={row} i={i} rows={rows} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} /> : <Capsule row={row} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} rows={rows} i={i} />}
@@ -153,7 +153,7 @@ function Capsule({ row, geometry, at, colour, start, end, rows, i }: BodyProps) 
         const goesOn = below !== undefined && !ringEnd && (below.kind === 'section') && hasOnward(rows, i);
         return (
           <Fragment key={role}>
-            {above && i > 0 ? <Lane at={at} from={start} to={nearCut ? middle - half - 9 : middle - half} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
+            {above && i > 0 && above.kind === 'section' ? <Lane at={at} from={start} to={nearCut ? middle - half - 9 : middle - half} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
             {goesOn ? <Lane at={at} from={farCut ? middle + half + 9 : middle + half} to={end} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
             {nearCut ? <Gap at={at} along={middle - half - 5} x={x} colour={colour} /> : null}
             {farCut ? <Gap at={at} along={middle + half + 5} x={x} colour={colour} /> : null}
@@ -211,8 +211,8 @@ function PointMark({ mark, row, geometry, at, middle, half, colour }: { mark: Ma
         // A half-ring where the lane enters the capsule.
         const sign = mark.side === 'far' ? 1 : -1;
         const edge = middle + sign * half;
-        const [p, q, r] = [at(edge, x - 9), at(edge + sign * 13, x), at(edge, x + 9)];
-        return <Path key={role} d={`M ${p.x} ${p.y} Q ${2 * q.x - (p.x + r.x) / 2} ${2 * q.y - (p.y + r.y) / 2} ${r.x} ${r.y} Z`} stroke={colour.suspect} strokeWidth={3} fill={colour.suspectWash} strokeDasharray={dash} />;
+        const [p, q, s, r] = [at(edge, x - 9), at(edge + sign * 13, x - 9), at(edge + sign * 13, x + 9), at(edge, x + 9)];
+        return <Path key={role} d={`M ${p.x} ${p.y} C ${q.x} ${q.y} ${s.x} ${s.y} ${r.x} ${r.y}`} stroke={colour.suspect} strokeWidth={3} fill={colour.suspectWash} strokeDasharray={dash} />;
       })}
     </>
   );

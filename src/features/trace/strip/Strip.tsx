@@ -1,4 +1,4 @@
-import { Pressable, ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { Words } from '@/components';
 import { useTheme } from '@/theme';
 import { formatShare } from '@core/units';
@@ -57,7 +57,7 @@ function RowWords({ row }: { row: StripRow }) {
       </View>
       {row.flag ? (
         <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>
-          <Words bold colour="paper">{`◂ ${row.flag}`.replace('◂', '←')}</Words>
+          <Words bold colour="paper">{`← ${row.flag}`}</Words>
         </View>
       ) : null}
       {row.reading ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
@@ -69,26 +69,28 @@ function RowWords({ row }: { row: StripRow }) {
 /** Wide: the same strip across the page. */
 export function StripAcross({ rows, onRow }: Props) {
   const { colour } = useTheme();
-  const geometry = geometryOf(rows, wideMeasures);
-  const depth = geometry.depth + 78;
+  const { width } = useWindowDimensions();
+  const measures = wideMeasures(rows, width - 176 - 40 - 110);
+  const geometry = geometryOf(rows, measures);
+  const depth = geometry.depth + 62;
   return (
-    <ScrollView horizontal testID="strip" style={{ flexGrow: 0, height: depth + 34 }}>
-      <View style={{ width: geometry.total + 110, height: depth + 30, paddingLeft: 44, paddingTop: 24 }}>
+    <ScrollView horizontal testID="strip" style={{ flexGrow: 0, height: depth + 26 }}>
+      <View style={{ width: geometry.total + 110, height: depth + 24, paddingLeft: 44, paddingTop: 24 }}>
         {rows[0] ? letters(rows).map((r) => (
           <Words key={r} bold at="small" style={{ position: 'absolute', left: 14, top: 24 + geometry.lane(rows[0] as StripRow, r) - 10 }}>{r}</Words>
         )) : null}
         <View style={{ position: 'absolute', left: 44, top: 24 }}>
-          <Drawing rows={rows} geometry={geometry} measures={wideMeasures} across />
+          <Drawing rows={rows} geometry={geometry} measures={measures} across />
         </View>
         {rows.map((row, i) => {
           const start = geometry.starts[i] ?? 0;
           const length = geometry.lengths[i] ?? 0;
           const point = row.kind !== 'section';
-          const width = point ? 116 : length;
+          const span = point ? measures.section + 26 : length;
           const top = geometry.lane(row, 'L') - 24;
           return (
             <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
-              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - width / 2 : 0), top: 24 + top - (point ? 0 : 0), width, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 48 + 66, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
+              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 48 + 66, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
               {row.flag ? (
                 <View style={{ position: 'absolute', top: -20, backgroundColor: colour.ink, borderRadius: 5, paddingHorizontal: 8, paddingVertical: 1 }}>
                   <Words at="small" bold colour="paper">{row.flag}</Words>

@@ -21,7 +21,13 @@ export interface Measures {
 }
 
 export const phoneMeasures: Measures = { point: 50, section: 16, markedSection: 38, title: 34, firstLane: 34, laneGap: 26, indent: 40 };
-export const wideMeasures: Measures = { point: 30, section: 92, markedSection: 110, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
+/** Across the page the sections share what room there is, within reason. */
+export function wideMeasures(rows: readonly StripRow[], widthPx: number): Measures {
+  const points = rows.filter((r) => r.kind !== 'section').length;
+  const sections = Math.max(1, rows.length - points);
+  const section = Math.min(110, Math.max(62, (widthPx - points * 30) / sections));
+  return { point: 30, section, markedSection: section, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
+}
 
 const order = ['L', 'L1', 'L2', 'L3', 'N', 'E'];
 
@@ -36,5 +42,5 @@ export function geometryOf(rows: readonly StripRow[], m: Measures): Geometry {
   }
   const lane = (row: StripRow, role: string): number => m.firstLane + row.indent * m.indent + Math.max(0, roles.indexOf(role)) * m.laneGap;
   const deepest = Math.max(0, ...rows.map((r) => r.indent));
-  return { starts, lengths, total: at, depth: m.firstLane + deepest * m.indent + (roles.length - 1) * m.laneGap + m.firstLane, lane };
+  return { starts, lengths, total: at, depth: m.firstLane + deepest * m.indent + (roles.length - 1) * m.laneGap + 24, lane };
 }

@@ -76,7 +76,9 @@ function walk(map: Installation): Walked[] {
     go(point, indent, passing);
   };
   const go = (point: Point, indent: number, passing: number[]): void => {
-    const onward = [...new Map(endsAtPoint(map, point.id).filter((e) => !seenSections.has(e.section.id)).map((e) => [e.section.id, e])).values()];
+    const all = [...new Map(endsAtPoint(map, point.id).filter((e) => !seenSections.has(e.section.id)).map((e) => [e.section.id, e])).values()];
+    // A ring is walked from leg 1; it comes back to the board by itself.
+    const onward = map.shape === 'ring' && point.kind === 'board' ? all.filter((e) => legOf(map, e.section, e.side) === 1) : all;
     const reachesBoard = (s: Section, side: 'a' | 'b'): number => (map.shape === 'ring' ? ringLength(map, s, side, board.id) : 0) * 1000 + depth(s[side === 'a' ? 'b' : 'a'], new Set([...seenSections, s.id]));
     onward.sort((x, y) => reachesBoard(y.section, y.side) - reachesBoard(x.section, x.side));
     const [trunk, ...branches] = onward;
