@@ -181,7 +181,7 @@ function shortlist(view: JobView, engine: BeliefEngine, belief: Belief, observat
     const c = bestCell(belief, i);
     const row = support[n] ?? [];
     const ids = (keep: (x: number) => boolean): string[] => row.flatMap((x, j) => (keep(x) ? [{ id: readings[j]?.event.id ?? '', x }] : [])).sort((a, b) => Math.abs(b.x) - Math.abs(a.x)).slice(0, 3).map((x) => x.id);
-    const ohm = s.unknown.of === 'nothing' ? null : Number.isNaN(belief.cells.tCentre[c] as number) ? ('open' as const) : ohmOfT(belief.t[c] as number);
+    const ohm = s.unknown.of === 'nothing' ? null : Number.isNaN(belief.cells.tCentre[c]) ? ('open' as const) : ohmOfT(belief.t[c] as number);
     return {
       id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm,
       metres: metresOf(view.map as Installation, s, belief, c), speakFor: ids((x) => x > 0.5), speakAgainst: ids((x) => x < -0.5),

@@ -129,7 +129,7 @@ export class BeliefEngine {
     const t = belief.t[c] as number;
     const d = belief.d[c] as number;
     const k = Math.exp(belief.s[c] as number);
-    const hasT = !Number.isNaN(cells.tCentre[c] as number);
+    const hasT = !Number.isNaN(cells.tCentre[c]);
     const x = hasT ? ohmOfT(t) : (cells.fixedOhm[c] as number);
     const ohm = Math.min(respond(r, x, d, k), 1e14);
     const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, d, k * 1.01), 1e14) - ohm) / 0.01;
@@ -365,7 +365,7 @@ class CellWork {
     const { cells, options } = this.engine;
     const c = this.c;
     const { h, g } = this;
-    const hasT = !Number.isNaN(cells.tCentre[c] as number);
+    const hasT = !Number.isNaN(cells.tCentre[c]);
     const along = cells.along[c] === 1;
     const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;
     const pd = along ? 1 / (D_SD * D_SD) : 0;
@@ -409,15 +409,15 @@ class CellWork {
       const js = slopeS * scale;
       if (!Number.isFinite(jt + jd + js)) continue;
       const iv = w / (sd * sd);
-      h[0] = (h[0] as number) + iv * jt * jt;
-      h[1] = (h[1] as number) + iv * jt * jd;
-      h[2] = (h[2] as number) + iv * jd * jd;
-      h[3] = (h[3] as number) + iv * jt * js;
-      h[4] = (h[4] as number) + iv * jd * js;
-      h[5] = (h[5] as number) + iv * js * js;
-      g[0] = (g[0] as number) + iv * jt * residual;
-      g[1] = (g[1] as number) + iv * jd * residual;
-      g[2] = (g[2] as number) + iv * js * residual;
+      h[0] = (h[0]) + iv * jt * jt;
+      h[1] = (h[1]) + iv * jt * jd;
+      h[2] = (h[2]) + iv * jd * jd;
+      h[3] = (h[3]) + iv * jt * js;
+      h[4] = (h[4]) + iv * jd * js;
+      h[5] = (h[5]) + iv * js * js;
+      g[0] = (g[0]) + iv * jt * residual;
+      g[1] = (g[1]) + iv * jd * residual;
+      g[2] = (g[2]) + iv * js * residual;
     }
     return value;
   }
@@ -429,7 +429,7 @@ class CellWork {
   /** ½ ln(prior precision / posterior precision): wide beliefs that had to be squeezed count less. */
   private occam(): number {
     const { cells, options } = this.engine;
-    const hasT = !Number.isNaN(cells.tCentre[this.c] as number);
+    const hasT = !Number.isNaN(cells.tCentre[this.c]);
     const prior = (hasT ? 1 / (cells.tSd[this.c] as number) ** 2 : 1) * (cells.along[this.c] === 1 ? 1 / (D_SD * D_SD) : 1) / (options.insulationSd * options.insulationSd);
     return 0.5 * Math.log(prior / determinant3(this.h));
   }

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { Advisor, type Advice } from '../advice';
 import { suspectsOf } from '../faults';
-import { boardOf, parsePlace } from '../installation';
+import { boardOf, parsePlace , checkInstallation } from '../installation';
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } from '../job';
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
@@ -9,7 +9,6 @@ import { probesFor } from '../planning';
 import { situationOf } from '../job';
 import { formatOhm, formatShare } from '../units';
 import { issueText, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle } from '../wording';
-import { checkInstallation } from '../installation';
 
 const USAGE = `gutter check job.json               is the file sound, and what does it hold
 gutter predict job.json [FAULT]     what each open probe would read, sound or with a named fault

@@ -131,7 +131,7 @@ export class Play {
       if (item.kind === 'link') this.record({ type: 'unlinked', link: item.parts[0] ?? '' });
       else if (item.kind === 'ends') this.record({ type: 'putBack', point: item.point, ends: [...item.parts] });
     }
-    for (const r of retestResults(this.view)) if (r.item.probe) this.read(r.item.probe as never, r.item.id);
+    for (const r of retestResults(this.view)) if (r.item.probe) this.read(r.item.probe, r.item.id);
     for (const item of putBackList(this.scenario.map, this.view.state, true)) {
       if (item.kind === 'cover') this.record({ type: 'coverOn', point: item.point });
       else if (item.kind === 'load') this.record({ type: 'loadsMoved', parts: [...item.parts], out: false });

@@ -1,3 +1,4 @@
+import { useQuery } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { Advice } from '@core/advice';
 import type { Issue } from '@core/issue';
@@ -31,53 +32,49 @@ export function useJob(): JobSession {
   return session;
 }
 
-type Loaded = { readonly is: 'loading' } | { readonly is: 'missing'; readonly issue: Issue } | { readonly is: 'here'; readonly file: JobFile };
-
 /** Loads a job, keeps every event at once, and holds the advice in step with the log. */
 export function JobProvider({ id, children, whileLoading, onMissing }: { id: string; children: ReactNode; whileLoading: ReactNode; onMissing: (issue: Issue) => ReactNode }) {
-  const [loaded, setLoaded] = useState<Loaded>({ is: 'loading' });
   const [lock, setLock] = useState<LockState>('writing');
-  const load = useCallback(async () => {
-    const result = await jobStore().load(id);
-    setLoaded(result.ok ? { is: 'here', file: result.value } : { is: 'missing', issue: result.issues[0] ?? { code: 'job.missing', path: [] } });
-  }, [id]);
+  const loaded = useQuery({ queryKey: ['job', id], queryFn: () => jobStore().load(id), staleTime: Infinity, gcTime: 0 });
+  const { refetch } = loaded;
   const held = useRef<{ release(): void } | null>(null);
   useEffect(() => {
-    void load();
     held.current = holdJob(id, false, setLock);
     return () => held.current?.release();
-  }, [id, load]);
+  }, [id]);
+  // A reader follows what the writing tab keeps.
+  useEffect(() => {
+    if (lock === 'writing') return undefined;
+    const channel = jobChannel((kept) => {
+      if (kept === id) void refetch();
+    });
+    return () => channel.close();
+  }, [id, lock, refetch]);
   const takeOver = useCallback(() => {
     held.current?.release();
-    held.current = holdJob(id, true, setLock);
-    void load();
-  }, [id, load]);
-  if (loaded.is === 'loading') return <>{whileLoading}</>;
-  if (loaded.is === 'missing') return <>{onMissing(loaded.issue)}</>;
-  return <Session key={id} first={loaded.file} lock={lock} takeOver={takeOver} reload={load}>{children}</Session>;
+    void refetch().then(() => {
+      held.current = holdJob(id, true, setLock);
+    });
+  }, [id, refetch]);
+  if (!loaded.data) return <>{loaded.error ? onMissing({ code: 'job.missing', path: [] }) : whileLoading}</>;
+  if (!loaded.data.ok) return <>{onMissing(loaded.data.issues[0] ?? { code: 'job.missing', path: [] })}</>;
+  const file = loaded.data.value;
+  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} takeOver={takeOver}>{children}</Session>;
 }
 
-function Session({ first, lock, takeOver, reload, children }: { first: JobFile; lock: LockState; takeOver: () => void; reload: () => Promise<void>; children: ReactNode }) {
+interface Advised { readonly events: readonly JobEvent[] | null; readonly advice: Advice | null; readonly planned: boolean }
+
+function Session({ first, lock, takeOver, children }: { first: JobFile; lock: LockState; takeOver: () => void; children: ReactNode }) {
   const [file, setFile] = useState(first);
   const [keeping, setKeeping] = useState<Keeping>('kept');
-  const [advice, setAdvice] = useState<Advice | null>(null);
-  const [thinking, setThinking] = useState(true);
+  const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
   const [now, setNow] = useState(() => Date.now());
   const channel = useRef<ReturnType<typeof jobChannel> | null>(null);
   const current = useRef(first);
-
-  // A reader follows what the writing tab keeps.
   useEffect(() => {
-    channel.current = jobChannel((id) => {
-      if (id === first.id && lock === 'reading') void reload();
-    });
+    channel.current = jobChannel(() => undefined);
     return () => channel.current?.close();
-  }, [first.id, lock, reload]);
-  useEffect(() => {
-    if (lock === 'writing' && current.current.events.length >= first.events.length) return;
-    current.current = first;
-    setFile(first);
-  }, [first, lock]);
+  }, []);
   useEffect(() => {
     const timer = setInterval(() => setNow(Date.now()), 15000);
     return () => clearInterval(timer);
@@ -103,12 +100,11 @@ function Session({ first, lock, takeOver, reload, children }: { first: JobFile; 
   }, [keep, lock]);
 
   useEffect(() => {
-    setThinking(true);
-    engineClient().advise(file.id, file.events, (a, planned) => {
-      setAdvice(a);
-      if (planned || a === null) setThinking(false);
-    });
+    const { events } = file;
+    engineClient().advise(file.id, events, (advice, planned) => setAdvised({ events, advice, planned: planned || advice === null }));
   }, [file]);
+  const { advice } = advised;
+  const thinking = advised.events !== file.events || !advised.planned;
 
   const view = useMemo(() => deriveJob(file.events, now), [file, now]);
   const value = useMemo<JobSession>(

@@ -67,7 +67,7 @@ export function useJobActions() {
     rename: useMutation({
       mutationFn: async ({ id, name }: { id: string; name: string }) => {
         const file = await loaded(id);
-        return saved({ ...file, events: [...file.events, { type: 'renamed', name, id: crypto.randomUUID(), at: Date.now() } as JobEvent] });
+        return saved({ ...file, events: [...file.events, { type: 'renamed', name, id: crypto.randomUUID(), at: Date.now() }] });
       },
       onSuccess,
     }),

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
@@ -30,7 +30,7 @@ export function MapScreen() {
       return false;
     }
     setIssues([]);
-    record({ type: 'mapEdited', edit: edit as never });
+    record({ type: 'mapEdited', edit: edit });
     return true;
   };
   const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, flag: null, reading: r.kind === 'section' ? null : r.reading }));

@@ -13,7 +13,8 @@ export function OverScreen() {
   const { wide } = useTheme();
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
-  const report = describeReport(view, Date.now());
+  const [now] = useState(() => Date.now());
+  const report = describeReport(view, now);
   const pdf = async (): Promise<void> => {
     setBusy(true);
     setProblem('');

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
-import { useEffect, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Label, Words } from '@/components';
+import { Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
@@ -32,11 +32,13 @@ export function TraceScreen() {
   const [pad, setPad] = useState<Probe | null>(null);
   /** The step in hand: it stays until it is done or laid aside, though the plan moves on with every entry. */
   const [held, setHeld] = useState<StepView | null>(null);
-  const [choice, setChoice] = useState(0);
+  /** Which of the offered steps is shown; counts only for the advice it was chosen in. */
+  const [chosen, setChosen] = useState({ events: 0, index: 0 });
   const [lifted, setLifted] = useState(false);
   useKeepAwake();
+  const choice = chosen.events === file.events.length ? chosen.index : 0;
+  const nextChoice = (): void => setChosen({ events: file.events.length, index: (choice + 1) % Math.max(1, advice?.steps.length ?? 1) });
   const step = held ?? advice?.steps[choice] ?? null;
-  useEffect(() => setChoice(0), [view.readings.length, view.state]);
   const rows = useMemo(() => describeStrip(view, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [view, advice, pad, leads, step]);
   const start = (): void => {
     if (!step) return;
@@ -48,7 +50,7 @@ export function TraceScreen() {
     setRow(null);
     setPad(probe);
   };
-  useShortcuts(pad || row || open !== 'nothing' ? {} : { r: start, x: () => step && laterFor(step), o: () => setChoice((c) => (c + 1) % Math.max(1, advice?.steps.length ?? 1)), s: () => setOpen('state'), w: () => setOpen('suspects'), l: () => setOpen('readings') });
+  useShortcuts(pad || row || open !== 'nothing' ? {} : { r: start, x: () => step && laterFor(step), o: nextChoice, s: () => setOpen('state'), w: () => setOpen('suspects'), l: () => setOpen('readings') });
   const laterFor = (s: StepView): void => {
     job.record({ type: 'notNow', step: s.key });
     setHeld(null);
@@ -62,7 +64,7 @@ export function TraceScreen() {
     else setHeld(null);
   };
   const summary = view.map ? `${view.map.points.length - 1} points · ${view.phrase}` : '';
-  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={() => setChoice((c) => (c + 1) % Math.max(1, advice?.steps.length ?? 1))} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const sheets = (
     <>

@@ -1,0 +1,128 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** Taps and typed characters of a stretch of work; seconds reckoned at 1.5 a tap and 0.4 a character. */
+export class Effort {
+  taps = 0;
+  characters = 0;
+
+  constructor(readonly page: Page) {}
+
+  async tap(target: Locator): Promise<void> {
+    this.taps++;
+    await target.click();
+  }
+
+  async type(target: Locator, text: string): Promise<void> {
+    this.taps++;
+    this.characters += text.length;
+    await target.fill(text);
+  }
+
+  get seconds(): number {
+    return this.taps * 1.5 + this.characters * 0.4;
+  }
+}
+
+/** Drafts a new job by phrase or by count and opens it at Ask. */
+export async function draft(page: Page, phrase: string, name = ''): Promise<void> {
+  await page.goto('/new');
+  await page.getByTestId('phrase').fill(phrase);
+  if (name) await page.getByTestId('name').fill(name);
+  await page.getByTestId('start-job').click();
+  await page.getByTestId('complaint').waitFor();
+}
+
+export async function walkPottery(page: Page, job: string): Promise<void> {
+  await page.goto('/');
+  await page.getByTestId('walk-pottery').click();
+  await page.getByTestId(`job-${job}`).click();
+}
+
+export async function hold(target: Locator): Promise<void> {
+  await target.scrollIntoViewIfNeeded();
+  const box = await target.boundingBox();
+  if (!box) throw new Error('nothing to hold');
+  const { mouse } = target.page();
+  await mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await mouse.down();
+  await target.page().waitForTimeout(750);
+  await mouse.up();
+}
+
+export async function secure(page: Page): Promise<void> {
+  await page.getByTestId('stage-dead').click();
+  for (const t of ['permission', 'off', 'locked']) await page.getByTestId(t).click();
+  await page.getByTestId('key').fill('with me');
+  await page.getByTestId('secure').click();
+}
+
+/** Prove, every pair at 0 V, prove again, at the point that the screen shows. */
+export async function prove(page: Page): Promise<void> {
+  await page.getByTestId('prove-title').waitFor();
+  const rod = page.getByTestId('rod');
+  if (await rod.count()) await rod.fill('rod in the yard');
+  await page.getByTestId('indicator-before').click();
+  const zero = page.getByTestId('zero');
+  while (await zero.count()) await zero.click();
+  await page.getByTestId('indicator-after').click();
+}
+
+/** Everything out at the board, loads out. */
+export async function takeApart(page: Page): Promise<void> {
+  await page.getByTestId('state-bar').click();
+  await hold(page.getByTestId('board-out'));
+  if (await page.getByTestId('loads-out').count()) await hold(page.getByTestId('loads-out'));
+  await closeSheet(page);
+}
+
+export async function closeSheet(page: Page): Promise<void> {
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).last().click();
+}
+
+/** Waits until the plan stands still. */
+export async function settled(page: Page): Promise<void> {
+  await expect(page.getByTestId('next-step')).not.toContainText(/Working out|checking/, { timeout: 30_000 });
+}
+
+/** Follows the next step with the practice tester until a verdict; gives its words. */
+export async function hunt(page: Page, mostSteps = 30): Promise<string> {
+  for (let i = 0; i < mostSteps; i++) {
+    await settled(page);
+    const verdict = page.getByTestId('verdict');
+    if (await verdict.count()) return (await verdict.textContent()) ?? '';
+    await page.getByTestId('do-step').click();
+    await doStep(page);
+  }
+  throw new Error('no verdict');
+}
+
+async function doStep(page: Page): Promise<void> {
+  for (let k = 0; k < 24; k++) {
+    await page.waitForTimeout(150);
+    if (await page.getByTestId('pad').count()) {
+      await page.getByTestId('practice').click();
+      await page.getByTestId('keep').click();
+      await page.waitForTimeout(120);
+      // A doubtful unit is said back once.
+      if (await page.getByTestId('doubtful').count()) await page.getByTestId('keep').click();
+      await page.waitForTimeout(120);
+      if ((await page.getByTestId('pad').count()) === 0) return;
+    } else if (await page.getByTestId('prove-title').count()) {
+      await prove(page);
+      return;
+    } else if (await page.getByTestId('make-dead').count()) await page.getByTestId('make-dead').click();
+    else if (await page.getByTestId('do-action').count()) await hold(page.getByTestId('do-action').first());
+    else if (await page.getByTestId('enter-reading').count()) await page.getByTestId('enter-reading').click();
+    else return;
+  }
+}
+
+/** Puts everything on the list back, holds item after item. */
+export async function putBackEverything(page: Page): Promise<void> {
+  for (let i = 0; i < 30; i++) {
+    const item = page.locator('[data-testid^="back-"], [data-testid^="cover-"]').first();
+    if ((await item.count()) === 0) return;
+    await hold(item);
+    await page.waitForTimeout(80);
+  }
+}
