@@ -1,0 +1,97 @@
+import { draftCircuit } from '../installation';
+import { deriveJob, jobFileSchema, observationsOf, parseJobFile, writeJobFile, type JobEvent, type JobFile } from '.';
+
+const made = draftCircuit('radial, 3');
+if (!made.ok) throw new Error('draft');
+const map = made.value;
+const at = Date.UTC(2026, 4, 4, 9, 0);
+let n = 0;
+const ev = (e: object, minute = 0): JobEvent => ({ ...e, id: `e${++n}`, at: at + minute * 60000 }) as JobEvent;
+const start = (): JobEvent[] => [ev({ type: 'created', name: 'Shed', agreedMin: 45 }), ev({ type: 'drafted', phrase: 'radial, 3', map })];
+const reading = (ohm: number, minute = 0): JobEvent =>
+  ev({ type: 'read', probe: { fn: 'continuity', from: ['s1@a:L'], to: ['p2:L'] }, displayed: { ohm }, unit: 'Ω', conditions: ['dry'], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null }, minute);
+const secured = (minute = 0): JobEvent => ev({ type: 'secured', permission: true, off: true, locked: true, key: 'me' }, minute);
+const proved = (point: string, minute = 0): JobEvent => ev({ type: 'proved', point, checks: [], earthPlace: 'rod' }, minute);
+const file = (events: JobEvent[]): JobFile => ({ format: 'gutter-job', version: 1, id: 'j', events });
+
+test('a reading carries the state in which it was taken', () => {
+  const out = ev({ type: 'tookOut', point: 'p2', ends: ['s3@a:L'] });
+  const view = deriveJob([...start(), reading(0.1), out, reading(0.2)], at);
+  expect(view.readings.map((r) => r.state.out)).toEqual([[], ['s3@a:L']]);
+});
+
+test('“it never was” re-derives every later state; “put back” does not', () => {
+  const out = ev({ type: 'tookOut', point: 'p2', ends: ['s3@a:L'] });
+  const before = [...start(), out, reading(0.2)];
+  const back = ev({ type: 'putBack', point: 'p2', ends: ['s3@a:L'] });
+  expect(deriveJob([...before, back], at).readings[0]?.state.out).toEqual(['s3@a:L']);
+  expect(deriveJob([...before, ev({ type: 'struck', target: out.id, why: 'it never was' })], at).readings[0]?.state.out).toEqual([]);
+});
+
+test('an event that has become impossible is flagged, not dropped', () => {
+  const out = ev({ type: 'tookOut', point: 'p2', ends: ['s3@a:L'] });
+  const back = ev({ type: 'putBack', point: 'p2', ends: ['s3@a:L'] });
+  const view = deriveJob([...start(), out, back, ev({ type: 'struck', target: out.id, why: 'never' })], at);
+  expect(view.flags.map((f) => f.code)).toEqual(['flag.notOut']);
+});
+
+test('a struck reading is shown and does not count', () => {
+  const r = reading(5);
+  const view = deriveJob([...start(), r, ev({ type: 'struck', target: r.id, why: 'misread' })], at);
+  expect(view.readings[0]?.struck).toBe('misread');
+  expect(observationsOf(view)).toEqual([]);
+});
+
+test('a repair begins an epoch: earlier readings are before it, later ones count', () => {
+  const view = deriveJob([...start(), reading(5), ev({ type: 'mended', suspect: 'x', place: 'p2', how: 'repaired', text: '', explains: 'yes' }), reading(0.1)], at);
+  expect(view.readings.map((r) => r.epoch)).toEqual([0, 1]);
+  expect(observationsOf(view)).toHaveLength(1);
+});
+
+test('a reading whose place is gone is parked with the reason, and comes back with it', () => {
+  const branch = ev({ type: 'mapEdited', edit: { edit: 'addBranch', point: 'p1', kind: 'outlet', name: 'Spur' } });
+  const added = deriveJob([...start(), branch], at).map?.points.at(-1)?.id ?? '';
+  const r = ev({ type: 'read', probe: { fn: 'continuity', from: ['s1@a:L'], to: [`${added}:L`] }, displayed: { ohm: 0.2 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null });
+  const gone = ev({ type: 'mapEdited', edit: { edit: 'removePoint', point: added } });
+  const events = [...start(), branch, r, gone];
+  expect(deriveJob(events, at).readings[0]?.parked).toContain('no longer on the map');
+  expect(deriveJob([...events, ev({ type: 'struck', target: gone.id, why: 'it is there' })], at).readings[0]?.parked).toBeNull();
+});
+
+test('secured lapses on leaving, on power and on the next day; a proof after two hours', () => {
+  const safe = [...start(), secured(), proved('p1')];
+  expect(deriveJob(safe, at + 60000).proofs.has('p1')).toBe(true);
+  for (const e of [ev({ type: 'lapsed', why: 'left' }), ev({ type: 'energised' })]) {
+    const view = deriveJob([...safe, e], at + 60000);
+    expect([view.secured, view.proofs.size]).toEqual([null, 0]);
+  }
+  expect(deriveJob(safe, at + 26 * 3600000).secured).toBeNull();
+  expect(deriveJob(safe, at + 121 * 60000).proofs.size).toBe(0);
+  expect(deriveJob([...safe, ev({ type: 'leftPoint', point: 'p1' })], at).proofs.has('p1')).toBe(false);
+});
+
+test('minutes count only while the clock runs', () => {
+  const view = deriveJob([...start(), ev({ type: 'clock', run: true }), ev({ type: 'clock', run: false }, 12), ev({ type: 'clock', run: true }, 30)], at + 33 * 60000);
+  expect(view.minutesUsed).toBeCloseTo(15, 6);
+});
+
+test('a job file comes back as it was written, unknown keys included', () => {
+  const written = { ...file([...start(), reading(0.3)]), fromTheFuture: { kept: true } };
+  const r = parseJobFile(writeJobFile(written));
+  expect(r.ok && r.value).toEqual(written);
+});
+
+test.each([
+  ['{"format":"gutter-job","ver', 'file.notJson'], ['[]', 'file.notOurs'], ['null', 'file.notOurs'], ['{"format":"other"}', 'file.notOurs'],
+  ['{"format":"gutter-job"}', 'file.noVersion'], ['{"format":"gutter-job","version":2}', 'file.newer'], ['{"format":"gutter-job","version":1,"id":"x","events":[{"type":"read"}]}', 'file.shape'],
+])('%s is answered with %s', (text, code) => {
+  const r = parseJobFile(text);
+  expect(r.ok ? '' : r.issues[0]?.code).toBe(code);
+});
+
+test('the schema is published and takes a real file', async () => {
+  const { default: Ajv } = await import('ajv/dist/2020');
+  const validate = new Ajv({ strict: false }).compile(jobFileSchema() as object);
+  expect(validate(JSON.parse(writeJobFile(file([...start(), reading(0.3)]))))).toBe(true);
+  expect(validate({ format: 'gutter-job', version: 1, id: 'x', events: [{ type: 'read' }] })).toBe(false);
+});
