@@ -57,7 +57,7 @@ test('a job is renamed, deleted, and comes back with undo', async ({ page }) => 
   await draft(page, 'radial, 3', 'Yard lights');
   await page.goto('/');
   await page.getByRole('button', { name: 'More about Yard lights' }).click();
-  await page.getByLabel('Name').fill('Yard');
+  await page.getByLabel('Name', { exact: true }).fill('Yard');
   await page.getByRole('button', { name: 'Save name' }).click();
   await page.getByRole('button', { name: 'More about Yard' }).click();
   await page.getByRole('button', { name: 'Delete' }).click();

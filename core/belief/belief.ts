@@ -250,7 +250,7 @@ export class BeliefEngine {
     for (let c = 0; c < n; c++) {
       const centre = cells.tCentre[c] as number;
       work.start(c, before ? (before.t[c] as number) : Number.isNaN(centre) ? 0 : centre, before ? (before.d[c] as number) : 0.5, before ? (before.s[c] as number) : 0);
-      logWeight[c] = (cells.logPrior[c] as number) + work.settle(before ? 1 : 2);
+      logWeight[c] = (cells.logPrior[c] as number) + work.rough(before ? 1 : 2);
       work.store(c, t, d, s, precision);
     }
     // Only what can still matter is worth settling to the end; the likeliest from their centre too, lest an early reading hold them in a false valley.
@@ -293,6 +293,9 @@ class CellWork {
   private d = 0;
   private s = 0;
   private suspect = 0;
+  /** Set by assemble: some reading is taken for a slip here; the cell has a size or place of its own to move. */
+  private misfit = false;
+  private free = false;
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
@@ -317,9 +320,36 @@ class CellWork {
     precision.set(this.h, 6 * c);
   }
 
-  /** Log evidence of the cell after at most `most` steps. */
+  /** Log evidence after a step or two: enough to tell what cannot matter. */
+  rough(most: number): number {
+    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.flat() : this.climb(most);
+  }
+
+  /** Log evidence of the cell, each climb at most `most` steps. */
   settle(most: number): number {
     if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.flat();
+    const best = this.climb(most);
+    if (!this.misfit || !this.free) return best;
+    // A reading that looks like a slip from here may fit from elsewhere: believe every reading for a few steps, then climb again.
+    const t0 = this.t, d0 = this.d, s0 = this.s;
+    for (let i = 0; i < 4; i++) {
+      this.assemble(true);
+      if (!this.solve()) break;
+      this.t += clamp(this.step[0] as number, 0.8);
+      this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.4)));
+      this.s += clamp(this.step[2] as number, 1.5);
+    }
+    const other = this.climb(most);
+    if (other > best) return other;
+    this.t = t0;
+    this.d = d0;
+    this.s = s0;
+    this.assemble();
+    return best;
+  }
+
+  /** Robust Newton steps from where the cell stands. */
+  private climb(most: number): number {
     let value = this.assemble();
     for (let i = 0; i < most; i++) {
       if (!this.solve()) break;
@@ -361,7 +391,7 @@ class CellWork {
   }
 
   /** Log posterior at the present unknowns (without Occam's factor); fills gradient and precision. */
-  private assemble(): number {
+  private assemble(trusting = false): number {
     const { cells, options } = this.engine;
     const c = this.c;
     const { h, g } = this;
@@ -370,6 +400,8 @@ class CellWork {
     const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;
     const pd = along ? 1 / (D_SD * D_SD) : 0;
     const ps = 1 / (options.insulationSd * options.insulationSd);
+    this.misfit = false;
+    this.free = hasT || along;
     const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
     const ed = along ? this.d - 0.5 : 0;
     h[0] = pt; h[1] = 0; h[2] = pd; h[3] = 0; h[4] = 0; h[5] = ps;
@@ -400,7 +432,9 @@ class CellWork {
       const mixture = honest + group.slip * SLIP_DENSITY;
       if (!group.above) value += Math.log(mixture);
       // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
-      const w = group.above ? 1 : Math.max(honest / mixture, Math.abs(residual) < 3 ? 0.02 : 0);
+      const fits = honest / mixture;
+      if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
+      const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
       if (w < 1e-3) continue;
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
       const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;

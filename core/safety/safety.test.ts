@@ -1,0 +1,108 @@
+import { drawCase, families } from '../../bench/world';
+import { endsAtPoint, findPoint, parsePlace, pointOfPlace, type Installation } from '../installation';
+import { seededRandom } from '../numeric';
+import { canReach, spotsAt } from '../planning';
+import type { Probe } from '../probes';
+import type { WorkState } from '../workstate';
+import { provingPairs, putBackList, unmetNeeds, type Need, type PhysicalStep, type SafetyState } from '.';
+
+/**
+ * The needs once more, by code of its own and from the physical step alone: who touches metal where, and what must
+ * have been made safe there. It shares nothing with the function under test but the types.
+ */
+function dangers(map: Installation, safety: SafetyState, step: PhysicalStep, met: readonly Need[]): string[] {
+  const wrong: string[] = [];
+  const metSecured = safety.secured || met.some((n) => n.need === 'secured');
+  const open = new Set(safety.state.opened);
+  for (const n of met) if (n.need === 'opened') open.add(n.point);
+  const touched = new Set<string>();
+  for (const a of step.actions) {
+    if (a.do === 'open') open.add(a.point);
+    if (a.do === 'open' || a.do === 'takeOut' || a.do === 'putBack') touched.add(a.point);
+    if ((a.do === 'takeOut' || a.do === 'putBack') && !open.has(a.point)) wrong.push(`hands in closed ${a.point}`);
+    if (a.do === 'unplug' && !metSecured) wrong.push('load pulled on a live circuit');
+  }
+  for (const p of step.probes) for (const key of [...p.from, ...p.to]) {
+    const at = pointOfPlace(map, key);
+    touched.add(at);
+    const bare = parsePlace(key)?.at === 'end' || findPoint(map, at)?.reach !== 'face';
+    if (bare && !open.has(at)) wrong.push(`lead through the cover of ${at}`);
+  }
+  if (touched.size && !metSecured) wrong.push('not secured');
+  for (const at of touched) {
+    const here = safety.proved.get(at);
+    const before = metSecured && safety.secured && here !== undefined && (here || !step.earthDoubt);
+    const now = met.some((n) => n.need === 'proved' && n.point === at && (n.toEarth || !step.earthDoubt));
+    if (!before && !now) wrong.push(`${at} not proved`);
+  }
+  if (step.probes.some((p) => p.fn === 'insulation'))
+    for (const p of map.points) for (const e of p.elements) {
+      const part = `${p.id}.${e.id}`;
+      const gone = safety.state.loadsOut.includes(part) || step.actions.some((a) => a.part === part) || met.some((n) => n.need === 'loadsOut' && n.parts.includes(part));
+      if (e.kind === 'load' && e.loadClass !== 'resistive' && !gone) wrong.push(`500 V on ${part}`);
+    }
+  return wrong;
+}
+
+interface Scene { map: Installation; safety: SafetyState; step: PhysicalStep }
+
+function randomScene(seed: number): Scene {
+  const random = seededRandom(seed);
+  const { plan, start } = drawCase(families[seed % 4] ?? 'ring', 1 + (seed % 30));
+  const map: Installation = { ...plan, points: plan.points.map((p) => ({ ...p, elements: p.elements.map((e) => (e.kind === 'load' && random.chance(0.3) ? { ...e, loadClass: 'electronic' as const } : e)) })) };
+  const opened = map.points.filter(() => random.chance(0.3)).map((p) => p.id);
+  const state: WorkState = { ...start, opened: [...start.opened, ...opened], loadsOut: map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && random.chance(0.5) ? [`${p.id}.${e.id}`] : []))) };
+  const safety: SafetyState = { secured: random.chance(0.6), proved: new Map(map.points.filter(() => random.chance(0.5)).map((p) => [p.id, random.chance(0.5)])), state };
+  const reachable = map.points.filter((p) => canReach({ state, at: [], proved: new Set(), unreachable: new Set() }, p));
+  const point = random.pick(reachable);
+  const actions: PhysicalStep['actions'][number][] = [];
+  if (point.kind !== 'board' && random.chance(0.5)) actions.push({ do: 'open', point: point.id });
+  if (random.chance(0.3) && endsAtPoint(map, point.id).length) actions.push({ do: random.chance(0.5) ? 'takeOut' : 'putBack', point: point.id });
+  const load = point.elements.find((e) => e.kind === 'load');
+  if (load && random.chance(0.4)) actions.push({ do: 'unplug', point: point.id, part: `${point.id}.${load.id}` });
+  const spots = map.points.flatMap((p) => {
+    const s = spotsAt(map, { ...state, opened: map.points.map((x) => x.id) }, p);
+    return [...s.spots, ...s.copper];
+  });
+  const probes = Array.from({ length: random.integer(0, 3) }, (): Probe => ({ fn: random.chance(0.5) ? 'continuity' : 'insulation', from: [random.pick(spots).place], to: [random.pick(spots).place] }));
+  return { map, safety, step: { actions, probes, earthDoubt: random.chance(0.5) } };
+}
+
+test('over 5,000 random steps no danger is left once the needs are met', () => {
+  for (let seed = 1; seed <= 5000; seed++) {
+    const { map, safety, step } = randomScene(seed);
+    const left = dangers(map, safety, step, unmetNeeds(map, safety, step));
+    if (left.length) throw new Error(`seed ${seed}: ${left.join('; ')}`);
+  }
+});
+
+test.each(['secured', 'proved', 'opened', 'loadsOut'] as const)('with the need “%s” taken away the check sees the danger', (need) => {
+  let seen = 0;
+  for (let seed = 1; seed <= 600 && seen === 0; seed++) {
+    const { map, safety, step } = randomScene(seed);
+    const needs = unmetNeeds(map, safety, step);
+    if (needs.some((n) => n.need === need) && dangers(map, safety, step, needs.filter((n) => n.need !== need)).length) seen++;
+  }
+  expect(seen).toBe(1);
+});
+
+test('a broken earth in doubt asks for an independent earth; a proof without it does not count', () => {
+  const { plan, start } = drawCase('radial', 2);
+  const safety: SafetyState = { secured: true, proved: new Map([['p1', false], ['p0', true]]), state: start };
+  const probe: Probe = { fn: 'continuity', from: ['p1:L'], to: ['p1:E'] };
+  expect(unmetNeeds(plan, safety, { actions: [], probes: [probe], earthDoubt: true })).toEqual([{ need: 'proved', point: 'p1', toEarth: true }]);
+  expect(unmetNeeds(plan, safety, { actions: [], probes: [probe], earthDoubt: false })).toEqual([]);
+});
+
+test('every pair is asked, the least dangerous first', () => {
+  const { plan } = drawCase('radial', 2);
+  expect(provingPairs(plan, 'p1')).toEqual([['E', 'N'], ['E', 'L'], ['N', 'L']]);
+});
+
+test('a link, a bare end and an open cover keep the power off; loads that are out do not', () => {
+  const { plan, start } = drawCase('radial', 2);
+  const state: WorkState = { ...start, links: [{ id: 'k', a: 'p1:L', b: 'p1:E' }], loadsOut: ['p1.load'], opened: ['p1'] };
+  const list = putBackList(plan, state, true);
+  expect(list.filter((i) => i.gatesPower).map((i) => i.kind).sort()).toEqual(['cover', 'ends', 'link']);
+  expect(list.find((i) => i.kind === 'load')?.gatesPower).toBe(false);
+});
