@@ -1,4 +1,5 @@
 import type { JobFile } from '@core/job';
+import { practiceTester } from './practice';
 import type { Probe } from '@core/probes';
 import type { Displayed } from '@core/tester';
 import type { WorkState } from '@core/workstate';
@@ -10,8 +11,4 @@ export interface TesterLink {
 }
 
 /** The instrument that belongs to this job; null when readings are typed. */
-export async function testerFor(file: JobFile): Promise<TesterLink | null> {
-  if (file.practice === undefined) return null;
-  const { practiceTester } = await import('./practice');
-  return practiceTester(file);
-}
+export const testerFor = (file: JobFile): TesterLink | null => (file.practice === undefined ? null : practiceTester(file));

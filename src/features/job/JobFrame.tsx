@@ -4,7 +4,7 @@ import { useState, type ReactNode } from 'react';
 import { Pressable, View } from 'react-native';
 import { Button, Field, Problem, Sheet, Words } from '@/components';
 import { useTheme } from '@/theme';
-import { exportJob } from '@/features/over/files';
+import { exportJob } from '@/features/over/exportJob';
 import { proofOf } from '@core/retest';
 import type { JobView } from '@core/job';
 import { useJob } from './JobProvider';

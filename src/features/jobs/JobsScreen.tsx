@@ -2,11 +2,12 @@ import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { pickFile } from '@/features/over/files';
-import type { JobMeta } from '@/storage';
+import { pickFile } from '@/files';
+import type { JobMeta } from '@/storage/meta';
 import { useTheme } from '@/theme';
-import { issueText } from '@core/wording';
-import { Refused, useJobActions, useJobList } from './useJobs';
+import { issueText } from '@core/wording/issues';
+import { Refused } from './refused';
+import { useJobActions, useJobList } from './useJobs';
 
 const problemOf = (error: unknown): string => (error instanceof Refused ? issueText(error.issue) : 'That did not work. Try it once more; nothing was changed.');
 

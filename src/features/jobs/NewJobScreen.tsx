@@ -5,7 +5,9 @@ import { Button, Choice, Field, Label, Problem, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
 import { draftCircuit, type CircuitShape } from '@core/installation';
 import { issueText } from '@core/wording';
-import { newJobFile, Refused, useJobActions } from './useJobs';
+import { newJobFile } from './actions';
+import { Refused } from './refused';
+import { useJobActions } from './useJobs';
 
 const shapes: readonly { value: CircuitShape; label: string }[] = [
   { value: 'ring', label: 'Ring' }, { value: 'radial', label: 'Radial' }, { value: 'lights', label: 'Lights' }, { value: 'tree', label: 'Tree' },

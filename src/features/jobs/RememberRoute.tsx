@@ -1,6 +1,6 @@
 import { usePathname, useRouter } from 'expo-router';
 import { useEffect, useRef } from 'react';
-import { jobStore } from '@/storage';
+import { recall, remember } from '@/storage/meta';
 
 /** After a phone call or a reload from the home screen the last screen is there again: only a start at "/" is sent on. */
 export function RememberRoute() {
@@ -9,10 +9,10 @@ export function RememberRoute() {
   const first = useRef(true);
   useEffect(() => {
     if (first.current && path === '/' && window.matchMedia('(display-mode: standalone)').matches)
-      void jobStore().recall('last-route').then((last) => {
+      void recall('last-route').then((last) => {
         if (last?.startsWith('/job/')) router.replace(last as '/');
       });
-    else void jobStore().remember('last-route', path);
+    else void remember('last-route', path);
     first.current = false;
   }, [path, router]);
   return null;

@@ -5,7 +5,9 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { describeReport, disclaimer, readingsCsv, reportHtml, type Report } from '@core/report';
-import { exportJob, fileName, saveFile } from './files';
+import { fileName, saveFile } from '@/files';
+import { exportJob } from './exportJob';
+import { makePdf } from './makePdf';
 
 /** The record another electrician can act on, and a plain page for the customer. */
 export function OverScreen() {
@@ -19,7 +21,6 @@ export function OverScreen() {
     setBusy(true);
     setProblem('');
     try {
-      const { makePdf } = await import('./makePdf');
       saveFile(fileName(view.name, 'pdf'), 'application/pdf', await makePdf(report));
     } catch {
       setProblem('The PDF could not be made. Export the HTML page instead; it holds the same.');

@@ -33,13 +33,12 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const [conditions, setConditions] = useState<Condition[]>(last?.conditions ?? ['dry']);
   const [volt, setVolt] = useState<250 | 500>(last?.testVolt === 250 ? 250 : 500);
   const [expected, setExpected] = useState<Expected | null>(null);
-  const [tester, setTester] = useState<TesterLink | null>(null);
+  const [tester] = useState<TesterLink | null>(() => testerFor(file));
   const [tried, setTried] = useState(false);
   const [sure, setSure] = useState(false);
   const [more, setMore] = useState(false);
   useEffect(() => {
     void engineClient().expect(file.id, probe).then(setExpected).catch(() => undefined);
-    void testerFor(file).then(setTester);
   }, []); // eslint-disable-line react-hooks/exhaustive-deps
   const { map } = view;
   const needs = map ? unmetNeeds(map, safetyOf(view), { actions: [], probes: [probe], earthDoubt: advice?.earthDoubt ?? true }) : [];

@@ -1,5 +1,3 @@
-import { writeJobFile, type JobFile, deriveJob } from '@core/job';
-
 /** Hands a file to the person; the browser asks where to put it. */
 export function saveFile(name: string, type: string, content: BlobPart): void {
   const url = URL.createObjectURL(new Blob([content], { type }));
@@ -13,10 +11,6 @@ export function saveFile(name: string, type: string, content: BlobPart): void {
 }
 
 export const fileName = (jobName: string, extension: string): string => `${(jobName || 'job').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'job'}.${extension}`;
-
-export function exportJob(file: JobFile): void {
-  saveFile(fileName(deriveJob(file.events, Date.now()).name, 'gutter.json'), 'application/json', writeJobFile(file));
-}
 
 /** Opens the browser's file picker; null when nothing was chosen. */
 export function pickFile(accept: string): Promise<{ name: string; text: string } | null> {

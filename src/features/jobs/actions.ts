@@ -1,0 +1,51 @@
+import { JOB_FORMAT, JOB_VERSION, parseJobFile, type JobEvent, type JobFile } from '@core/job';
+import type { Installation } from '@core/installation';
+import type { Issue } from '@core/issue';
+import { jobStore } from '@/storage';
+import { listJobs, remember } from '@/storage/meta';
+import { fetchDemo } from './demo';
+import { Refused } from './refused';
+
+/** What is done to whole jobs; behind the lazy door, for it needs the core. Expected problems are thrown as Refused, for TanStack Query. */
+export function newJobFile(name: string, phrase: string, map: Installation, agreedMin: number): JobFile {
+  const at = Date.now();
+  const event = (e: object): JobEvent => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent;
+  return {
+    format: JOB_FORMAT, version: JOB_VERSION, id: crypto.randomUUID(),
+    events: [event({ type: 'created', name, agreedMin }), event({ type: 'drafted', phrase, map }), event({ type: 'clock', run: true })],
+  };
+}
+
+export async function saveJob(file: JobFile, options?: { deletedAt?: number | null; demo?: boolean }): Promise<JobFile> {
+  const result = await jobStore().save(file, options);
+  if (!result.ok) throw new Refused(result.issues[0] as Issue);
+  return file;
+}
+
+async function loadJob(id: string): Promise<JobFile> {
+  const result = await jobStore().load(id);
+  if (!result.ok) throw new Refused(result.issues[0] as Issue);
+  return result.value;
+}
+
+export const removeJob = async (id: string): Promise<JobFile> => saveJob(await loadJob(id), { deletedAt: Date.now() });
+export const restoreJob = async (id: string): Promise<JobFile> => saveJob(await loadJob(id), { deletedAt: null });
+
+export async function renameJob(id: string, name: string): Promise<JobFile> {
+  const file = await loadJob(id);
+  return saveJob({ ...file, events: [...file.events, { type: 'renamed', name, id: crypto.randomUUID(), at: Date.now() }] });
+}
+
+/** Takes a job in from a file. A job that is already here stays as it is: the file comes in beside it. */
+export async function openJobFile(text: string): Promise<JobFile> {
+  const parsed = parseJobFile(text);
+  if (!parsed.ok) throw new Refused(parsed.issues[0] as Issue);
+  const here = (await listJobs()).some((m) => m.id === parsed.value.id);
+  return saveJob(here ? { ...parsed.value, id: crypto.randomUUID() } : parsed.value, { deletedAt: null });
+}
+
+/** Puts the made-up pottery beside whatever is there. */
+export async function seedDemo(): Promise<void> {
+  for (const file of await fetchDemo()) await saveJob(file, { demo: true });
+  await remember('seeded', 'yes');
+}

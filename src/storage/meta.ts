@@ -1,0 +1,45 @@
+import { createAsyncStorage } from '@react-native-async-storage/async-storage';
+
+/** One line of the list of jobs, kept beside the job so that the list opens without the engine and without reading them all. */
+export interface JobMeta {
+  readonly id: string;
+  readonly name: string;
+  readonly status: 'open' | 'left safe' | 'closed';
+  readonly phrase: string;
+  readonly changedAt: number;
+  readonly minutes: number;
+  readonly agreedMin: number;
+  readonly readings: number;
+  readonly deletedAt: number | null;
+  readonly demo: boolean;
+}
+
+export const storage = createAsyncStorage('gutter');
+
+const PURGE_AFTER_MS = 30 * 24 * 3600 * 1000;
+
+/** Checked by hand: this file is in the first page, where a schema library would weigh more than the list. */
+export function parseMeta(text: string | null): JobMeta | null {
+  if (text === null) return null;
+  const m = JSON.parse(text) as Partial<Record<keyof JobMeta, unknown>> | null;
+  if (!m) return null;
+  const texts = [m.id, m.name, m.phrase].every((x) => typeof x === 'string');
+  const numbers = [m.changedAt, m.minutes, m.agreedMin, m.readings].every((x) => typeof x === 'number');
+  const status = m.status === 'open' || m.status === 'left safe' || m.status === 'closed';
+  const deleted = m.deletedAt === null || typeof m.deletedAt === 'number';
+  return texts && numbers && status && deleted && typeof m.demo === 'boolean' ? (m as JobMeta) : null;
+}
+
+/** Jobs, latest first; what was deleted over 30 days ago is purged. */
+export async function listJobs(): Promise<JobMeta[]> {
+  const keys = (await storage.getAllKeys()).filter((k) => k.startsWith('meta:'));
+  if (!keys.length) return [];
+  const all = Object.values(await storage.getMany(keys)).flatMap((text) => parseMeta(text) ?? []);
+  const old = all.filter((m) => m.deletedAt !== null && Date.now() - m.deletedAt > PURGE_AFTER_MS);
+  if (old.length) await storage.removeMany(old.flatMap((m) => [`meta:${m.id}`, `job:${m.id}`]));
+  return all.filter((m) => !old.includes(m)).sort((a, b) => b.changedAt - a.changedAt);
+}
+
+/** Small facts of the app itself: the last screen, whether the demo world was put in. */
+export const remember = (key: string, value: string): Promise<void> => storage.setItem(`app:${key}`, value);
+export const recall = (key: string): Promise<string | null> => storage.getItem(`app:${key}`);
