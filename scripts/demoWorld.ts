@@ -8,7 +8,7 @@ if (!ring || !hood || !shed || !shop) throw new Error('scenarios are missing');
 
 const inTrace = new Play(ring, made - 22 * 60000);
 inTrace.makeDead();
-inTrace.hunt(3);
+inTrace.hunt(5);
 
 const justAsked = new Play(hood, made - 6 * 60000);
 justAsked.record({ type: 'clock', run: true });

@@ -207,7 +207,7 @@ function verdictOf(view: JobView, engine: BeliefEngine, belief: Belief, observat
   if (observations.length === 0 || leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
   if (leader.place === 'sound') return { ...none, says: 'sound' };
-  const onGuess = hangsOnGuess(view, engine, belief, leader.place);
+  const onGuess = hangsOnGuess(view, engine, leader.place);
   const repeat = carrier(view, engine, belief, observations, readings, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
   return { ...none, says: 'place', onGuess };
@@ -227,12 +227,20 @@ function carrier(view: JobView, engine: BeliefEngine, belief: Belief, observatio
   return null;
 }
 
-function hangsOnGuess(view: JobView, engine: BeliefEngine, belief: Belief, place: string): boolean {
+/** One standard deviation of a guessed length, as a factor. */
+const GUESS_PULL = 1.4;
+
+function hangsOnGuess(view: JobView, engine: BeliefEngine, place: string): boolean {
   const map = view.map as Installation;
-  const i = belief.suspectShare.indexOf(Math.max(...belief.suspectShare));
-  const s = engine.suspects[i];
-  if (!s || s.place !== place || s.unknown.of !== 'shunt') return false;
-  return !map.orderKnown || map.sections.some((x) => !x.lengthKnown);
+  if (map.sections.every((s) => s.lengthKnown)) return false;
+  const observations = observationsOf(view);
+  // The guessed lengths pulled this way and that: does another place come out?
+  return [0, 1].some((turn) => {
+    const sections = map.sections.map((s, i) => (s.lengthKnown ? s : { ...s, lengthM: s.lengthM * ((i + turn) % 2 ? GUESS_PULL : 1 / GUESS_PULL) }));
+    const pulled = new BeliefEngine({ ...map, sections }, engine.suspects);
+    const leader = shareByPlace(map, engine.suspects, pulled.believe(observations))[0];
+    return leader?.place !== place || leader.share < 0.8;
+  });
 }
 
 function doubtOfEarth(engine: BeliefEngine, belief: Belief, readings: number): boolean {

@@ -7,8 +7,9 @@ import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } fr
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
 import { probesFor } from '../planning';
 import { situationOf } from '../job';
-import { formatOhm, formatShare } from '../units';
-import { issueText, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle } from '../wording';
+import { displayOf } from '../tester';
+import { formatShare } from '../units';
+import { displayedWords, issueText, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle } from '../wording';
 
 const USAGE = `gutter check job.json               is the file sound, and what does it hold
 gutter predict job.json [FAULT]     what each open probe would read, sound or with a named fault
@@ -65,7 +66,7 @@ const predict: Command = ([path, wanted]) => {
     const value = resistanceBetween(network, network.index.get(probe.from[0] ?? '') ?? -1, network.index.get(probe.to[0] ?? '') ?? -1);
     return { probe, where: probeWords(map, probe).line, ohm: value === 'open' ? null : value };
   });
-  return ok({ json: { fault: suspect?.id ?? 'sound', rows }, text: [`With ${suspect ? suspectTitle(map, suspect) : 'everything sound'}:`, ...rows.map((r) => `${(r.ohm === null ? 'no path' : formatOhm(r.ohm)).padStart(10)}  ${r.where}`)].join('\n') });
+  return ok({ json: { fault: suspect?.id ?? 'sound', rows }, text: [`With ${suspect ? suspectTitle(map, suspect) : 'everything sound'}:`, ...rows.map((r) => `${displayedWords(r.probe.fn, displayOf(r.probe.fn, r.ohm ?? Infinity)).padStart(10)}  ${r.where}`)].join('\n') });
 };
 
 const locate: Command = ([path]) => {

@@ -66,7 +66,7 @@ function slowResistance(n: Network, a: number, b: number): number {
     }
   }
   m[b] = new Array<number>(size + 1).fill(0);
-  (m[b] as number[])[b] = 1;
+  (m[b])[b] = 1;
   (m[a] as number[])[size] = 1;
   for (let k = 0; k < size; k++) {
     let pivot = k;

@@ -103,7 +103,13 @@ export function stances(installation: Installation, situation: Situation, intere
   const out = new Set(state.out);
   const result: Action[][] = [[]];
   for (const p of installation.points) {
-    if (p.kind === 'board' || !canReach(situation, p)) continue;
+    if (!canReach(situation, p)) continue;
+    if (p.kind === 'board') {
+      // Everything out at the board at once: the circuit alone, away from bars and supply.
+      const joined = endsAtPoint(installation, p.id).filter((e) => !out.has(e.key)).map((e) => e.key);
+      if (joined.length) result.push([...(state.opened.includes(p.id) ? [] : [{ do: 'open' as const, point: p.id }]), { do: 'takeOut', point: p.id, ends: joined }]);
+      continue;
+    }
     const opened = state.opened.includes(p.id);
     const open: Action[] = opened ? [] : [{ do: 'open', point: p.id }];
     if (!opened && interest(p.id) > 0.01) result.push(open);

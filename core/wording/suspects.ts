@@ -149,9 +149,18 @@ export function stepTitle(map: Installation, step: Pick<StepView, 'actions' | 'p
   const probe = step.probes[0];
   const reading = probe ? `${probe.fn === 'insulation' ? 'test' : 'read'} ${probeWords(map, probe).line}` : '';
   if (step.why.code === 'repeat') return `Read again: ${probe ? probeWords(map, probe).line : ''}`;
-  const acts = step.actions.map((a) => actionWords(map, a));
-  const text = [...acts, reading].filter(Boolean).join(', ');
+  const text = [...shortActions(map, step.actions), reading].filter(Boolean).join(', ');
   return text.charAt(0).toUpperCase() + text.slice(1);
+}
+
+/** Opening and splitting at one point are one thing to say: "Open Roof joint, split off Hood light 1". */
+function shortActions(map: Installation, actions: readonly Action[]): string[] {
+  return actions.map((a, i) => {
+    if (a.do !== 'takeOut' || a.ends.length < 2) return actionWords(map, a);
+    const targets = [...new Set(a.ends.map((k) => endsWords(map, [k]).replace(/^\S+( to )?/, '')))].filter(Boolean);
+    const opened = actions.slice(0, i).some((b) => b.do === 'open' && b.point === a.point);
+    return `${opened ? 'split' : `at ${pointName(map, a.point)} split`} off ${targets.join(' and ')}`;
+  });
 }
 
 export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): string {

@@ -3,18 +3,20 @@ export interface Tokens {
   readonly paper: string; readonly sheet: string; readonly ink: string; readonly soft: string; readonly hairline: string; readonly edge: string;
   readonly suspect: string; readonly suspectWash: string; readonly settled: string; readonly danger: string; readonly dangerWash: string;
   readonly coreLine: string; readonly coreNeutral: string; readonly coreEarth: string; readonly coreEarthStripe: string;
+  /** Behind sheets; dark in both themes, so that nothing flashes in a dark cupboard. */
+  readonly veil: string;
 }
 
 export const daylight: Tokens = {
   paper: '#F4EFE4', sheet: '#FFFDF8', ink: '#1E1B16', soft: '#6B6456', hairline: '#D8D0BF', edge: '#857D6C',
   suspect: '#B3006B', suspectWash: '#F7DCEB', settled: '#5E6F57', danger: '#B0380A', dangerWash: '#FBE6D6',
-  coreLine: '#7A4A21', coreNeutral: '#1F5FA8', coreEarth: '#2E7D32', coreEarthStripe: '#E8C61C',
+  coreLine: '#7A4A21', coreNeutral: '#1F5FA8', coreEarth: '#2E7D32', coreEarthStripe: '#E8C61C', veil: '#1E1B16',
 };
 
 export const loft: Tokens = {
   paper: '#14150F', sheet: '#1E2018', ink: '#F1EDE0', soft: '#A9A491', hairline: '#3A3C30', edge: '#74766A',
   suspect: '#FF6FBF', suspectWash: '#4A1A37', settled: '#9DB08F', danger: '#FF9A5A', dangerWash: '#4A2A14',
-  coreLine: '#C98A55', coreNeutral: '#6FA8F0', coreEarth: '#5DBB63', coreEarthStripe: '#F0D94A',
+  coreLine: '#C98A55', coreNeutral: '#6FA8F0', coreEarth: '#5DBB63', coreEarthStripe: '#F0D94A', veil: '#0A0B07',
 };
 
 export const themes = { daylight, loft } as const;

@@ -48,8 +48,8 @@ export function RightScreen() {
         <Label>Put-back list</Label>
         {list.length ? null : <Words>✓ Nothing is left to put back.</Words>}
         {list.map((i) => (
-          <View key={i.item} style={{ gap: 4 }}>
-            <PutBackRow item={i} />
+          <View key={i.item} style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
+            <View style={{ flex: 1, minWidth: 220 }}><PutBackRow item={i} /></View>
             {i.kind !== 'lock' && !view.leftSafe.some((l) => l.item === i.item) ? <LeaveSafe item={i.item} /> : null}
             {view.leftSafe.filter((l) => l.item === i.item).map((l) => <Words key={l.id} at="small">{`left safe: ${l.why}`}</Words>)}
           </View>
@@ -86,13 +86,13 @@ export function RightScreen() {
 function LeaveSafe({ item }: { item: string }) {
   const { record } = useJob();
   const [why, setWhy] = useState<string | null>(null);
-  if (why === null) return <Button label="Leave it so, safe" kind="quiet" small onPress={() => setWhy('')} style={{ alignSelf: 'flex-start' }} />;
+  if (why === null) return <Button label="Leave safe" small onPress={() => setWhy('')} style={{ maxWidth: 84 }} />;
   const keep = (): void => {
     if (why.trim()) record({ type: 'leftSafe', item, why: why.trim() });
     setWhy(null);
   };
   return (
-    <View style={{ gap: 6 }}>
+    <View style={{ gap: 6, flexBasis: '100%' }}>
       <Field label="How it is left safe (in a connector, blanked, locked)" value={why} onChange={setWhy} onSubmit={keep} />
       <Button label="Record: left safe" onPress={keep} disabled={!why.trim()} />
     </View>

@@ -7,13 +7,13 @@ import { useTheme } from '@/theme';
 import { engineClient } from '@/worker/client';
 import type { Expected } from '@/worker/contract';
 import { safetyOf } from '@core/advice';
-import { roleOfPlace } from '@core/installation';
+import { roleOfPlace, type Installation } from '@core/installation';
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
-import { isAbove, meter } from '@core/tester';
+import { displayOf, isAbove, meter } from '@core/tester';
 import { formatAmp, formatMetres, formatOhm, ohmsPer, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
-import { issueText, pointName, probeWords } from '@core/wording';
+import { displayedWords, issueText, pointName, probeWords } from '@core/wording';
 import { copperOhmPerM } from '@core/network';
 import { stateWords } from './StateSheet';
 
@@ -89,7 +89,7 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   return (
     <Modal transparent visible onRequestClose={() => onDone(false)} animationType="none">
       <View style={{ flex: 1, justifyContent: wide ? 'center' : 'flex-end', alignItems: wide ? 'center' : 'stretch' }}>
-        <Pressable aria-label="Close" onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.ink, opacity: 0.2 }} />
+        <Pressable aria-label="Close" onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.veil, opacity: 0.4 }} />
         <View testID="pad" role="dialog" aria-label={`Reading ${words.line}`} style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: 12, gap: 8, width: wide ? 460 : undefined }}
           {...({ onKeyDown: (e: { key: string; target: unknown }) => {
             if (/^[0-9.]$/.test(e.key)) type(e.key);
@@ -109,6 +109,7 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
               <Words at="small" lines={2}>{`${insulation ? `${volt} V · ` : ''}${conditions.join(', ')} · ${stateWords(view)}`}</Words>
             </Pressable>
             <Button label="State" onPress={onState} />
+            {tester ? <Button label="Practice tester" small onPress={practice} testID="practice" style={{ maxWidth: 96 }} /> : null}
           </View>
           {more ? (
             <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 6 }}>
@@ -121,16 +122,15 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
             {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
           </View>
           <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
-            <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${formatOhm(expected.sound)} if sound${expected.suspect !== null ? `, ${formatOhm(expected.suspect)} if not` : ''}` : ''}</Words>
+            <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${expectedWords(probe.fn, expected.sound)} if sound${expected.suspect !== null ? `, ${expectedWords(probe.fn, expected.suspect)} by the leading suspect` : ''}` : ''}</Words>
             <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map.nominalVolt, csaAt(view.map, probe)) : ''}</Words>
           </View>
-          <View style={line}>{key('7')}{key('8')}{key('9')}{mark(insulation ? '> top' : '> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
+          <View style={line}>{key('7')}{key('8')}{key('9')}{mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
           <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
           <View style={line}>{key('1')}{key('2')}{key('3')}{mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady')}</View>
           <View style={line}>{key('.')}{key('0')}{key('⌫')}{mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing')}</View>
           <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
             <Button label="0.00" figure onPress={() => { setOff(false); setText('0.00'); }} style={{ minWidth: 78 }} />
-            {tester ? <Button label="Practice tester" onPress={practice} testID="practice" style={{ flexShrink: 1 }} /> : null}
             <Button label={sure ? 'Keep it so' : beforeProof ? 'Keep, before proof' : 'Keep reading'} kind="main" grow onPress={keep} testID="keep" />
           </View>
         </View>
@@ -149,8 +149,11 @@ function echo(ohm: number, probe: Probe, volt: number, csa: number | null): stri
   return `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
 }
 
+/** An expected figure as this function of the meter would show it. */
+const expectedWords = (fn: Probe['fn'], ohm: number): string => displayedWords(fn, displayOf(fn, ohm));
+
 /** Size of the conductor when both leads are on one lane. */
-function csaAt(map: import('@core/installation').Installation | null, probe: Probe): number | null {
+function csaAt(map: Installation | null, probe: Probe): number | null {
   if (!map) return null;
   const [a, b] = [roleOfPlace(map, probe.from[0] ?? ''), roleOfPlace(map, probe.to[0] ?? '')];
   return a === b ? (map.sections[0]?.cores.find((c) => c.role === a)?.csaMm2 ?? null) : null;

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { Words } from '@/components';
 import { useTheme } from '@/theme';
@@ -14,8 +15,12 @@ const letters = (rows: readonly StripRow[]): string[] => ['L', 'N', 'E'].filter(
 export function Strip({ rows, onRow, bottomSpace = 0 }: Props) {
   const { colour } = useTheme();
   const geometry = geometryOf(rows, phoneMeasures);
+  const scroll = useRef<ScrollView>(null);
+  const focus = focusOf(rows);
+  const top = focus < 0 ? 0 : (geometry.starts[focus] ?? 0);
+  useEffect(() => scroll.current?.scrollTo({ y: Math.max(0, top - 70), animated: false }), [top]);
   return (
-    <ScrollView testID="strip" style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
+    <ScrollView ref={scroll} testID="strip" style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
       <View style={{ height: 24 }}>
         {rows[0] ? letters(rows).map((r) => (
           <Words key={r} at="small" bold style={{ position: 'absolute', left: geometry.lane(rows[0] as StripRow, r) - 6, top: 4 }}>{r}</Words>
@@ -37,6 +42,13 @@ export function Strip({ rows, onRow, bottomSpace = 0 }: Props) {
       </View>
     </ScrollView>
   );
+}
+
+/** The row to keep in sight: the strongest suspicion from 30 % up, else the far lead of the step. */
+function focusOf(rows: readonly StripRow[]): number {
+  const best = rows.reduce((top, r, i) => ((r.share ?? 0) > (rows[top]?.share ?? 0) ? i : top), 0);
+  if ((rows[best]?.share ?? 0) >= 0.3) return best;
+  return rows.findLastIndex((r) => r.flag !== null);
 }
 
 function RowWords({ row }: { row: StripRow }) {

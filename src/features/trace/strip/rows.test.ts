@@ -1,0 +1,48 @@
+import { Advisor } from '@core/advice';
+import { draftCircuit } from '@core/installation';
+import { deriveJob, type JobEvent } from '@core/job';
+import { Play, potteryScenarios } from '@core/simulation';
+import { describeStrip } from './rows';
+
+const rowsOf = (phrase: string, more: object[] = []) => {
+  const r = draftCircuit(phrase);
+  if (!r.ok) throw new Error(phrase);
+  const events = [{ type: 'drafted', phrase, map: r.value }, ...more].map((e, i) => ({ ...e, id: `e${i}`, at: 1 }) as JobEvent);
+  return describeStrip(deriveJob(events, 2), null, null, []);
+};
+
+test('a ring begins and ends at the board, every point once', () => {
+  const rows = rowsOf('ring, 6, spur at 2');
+  expect(rows[0]?.name).toBe('Board, leg 1');
+  expect(rows.at(-1)?.name).toBe('Board, leg 2');
+  expect(rows.filter((r) => r.kind === 'point')).toHaveLength(7);
+  expect(new Set(rows.map((r) => r.id)).size).toBe(rows.length);
+});
+
+test('a branch leaves its point one step in, and the trunk runs past it', () => {
+  const rows = rowsOf('tree, 4, branch 2 at 2');
+  const branch = rows.filter((r) => r.indent === 1);
+  expect(branch).toHaveLength(4);
+  expect(branch.every((r) => r.passing.includes(0))).toBe(true);
+});
+
+test('a split is drawn at the side that was parted; the board shows what is out', () => {
+  const rows = rowsOf('radial, 3', [{ type: 'tookOut', point: 'p2', ends: ['s3@a:L', 's3@a:N', 's3@a:E'] }, { type: 'tookOut', point: 'p0', ends: ['s1@a:N'] }]);
+  const at = (id: string) => rows.find((r) => r.id === id);
+  expect(at('p2')?.splitFar).toEqual(['L', 'N', 'E']);
+  expect(at('p2')?.splitNear).toEqual([]);
+  expect(at('p0#1')?.splitFar).toEqual(['N']);
+});
+
+test('suspicion sits on the thing suspected, with its share from 10 % up', () => {
+  const scenario = potteryScenarios()[1];
+  if (!scenario) throw new Error('no scenario');
+  const play = new Play(scenario, Date.now());
+  play.makeDead();
+  play.hunt(30);
+  const rows = describeStrip(play.view, new Advisor().advise(play.view, false), null, []);
+  const marked = rows.filter((r) => r.share !== null);
+  expect(marked).toHaveLength(1);
+  expect(marked[0]?.kind).toBe('section');
+  expect(marked[0]?.marks[0]).toMatchObject({ kind: 'rung', lanes: ['L', 'E'] });
+});
