@@ -116,7 +116,7 @@ export function outcomeMeaning(map: Installation, o: Outcome, titles: ReadonlyMa
   const first = o.suspects[0];
   if (o.count === 1 && first !== undefined) return titles.get(first) ?? beliefPlaceName(map, o.places[0] ?? '');
   const names = o.places.map((p) => beliefPlaceName(map, p));
-  if (names.length && o.count <= 3) return names.join(' or ');
+  if (names.length && o.count <= 3) return names.join(', ');
   return names.length ? `${names[0]} or ${o.count - 1} others` : `one of ${o.count} places`;
 }
 

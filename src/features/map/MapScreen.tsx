@@ -7,6 +7,7 @@ import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/tra
 import { useTheme } from '@/theme';
 import { editMap, endsAtPoint, findPoint, findSection, type Installation, type MapEdit, type PointKind } from '@core/installation';
 import type { Issue } from '@core/issue';
+import { formatMetres } from '@core/units';
 import { issueText, sectionName } from '@core/wording';
 
 const kinds: readonly { value: PointKind; label: string }[] = [
@@ -33,7 +34,7 @@ export function MapScreen() {
     record({ type: 'mapEdited', edit: edit });
     return true;
   };
-  const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, flag: null, reading: r.kind === 'section' ? null : r.reading }));
+  const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, note: r.kind === 'section' ? lengthWords(map, r.id) : r.note }));
   const known = map.sections.filter((s) => s.lengthKnown).length;
   const close = (): void => {
     setRow(null);
@@ -46,13 +47,18 @@ export function MapScreen() {
         <Words at="small" colour="soft">{`${map.points.length - 1} points, ${map.sections.length} cables, ${known} lengths known. Tap a point, or the cable between two.`}</Words>
         {parked ? <Words at="small" bold>{`${parked} ${parked === 1 ? 'reading is' : 'readings are'} parked: the place is no longer on the map.`}</Words> : null}
       </View>
-      {wide ? <View style={{ paddingHorizontal: 20 }}><StripAcross rows={rows} onRow={setRow} /></View> : <Strip rows={rows.map((r) => (r.kind === 'section' ? { ...r, marks: [] } : r))} onRow={setRow} bottomSpace={90} />}
+      {wide ? <View style={{ paddingHorizontal: 20 }}><StripAcross rows={rows} onRow={setRow} /></View> : <Strip rows={rows} onRow={setRow} asMap bottomSpace={24} />}
       <View style={{ padding: 14, gap: 8 }}>
         <Tick label="The order of the points is known" value={map.orderKnown} onChange={(known) => change({ edit: 'orderKnown', known })} />
       </View>
       {row ? <EditSheet map={map} row={row} issues={issues} change={change} onClose={close} /> : null}
     </JobFrame>
   );
+}
+
+function lengthWords(map: Installation, id: string): string {
+  const s = findSection(map, id);
+  return s ? `${formatMetres(s.lengthM)}${s.lengthKnown ? '' : ' guessed'}, ${s.cores[0]?.csaMm2 ?? '?'} mm²` : '';
 }
 
 interface EditProps { map: Installation; row: StripRow; issues: readonly Issue[]; change: (e: MapEdit) => boolean; onClose: () => void }

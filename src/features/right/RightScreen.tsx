@@ -13,6 +13,9 @@ import { putBackList } from '@core/safety';
 import { displayedWords, explainsText, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { suspectsOf } from '@core/faults';
 
+/** Share from which a suspect is offered for mending. */
+const WORTH_MENDING = 0.1;
+
 /** Mend or leave safe, put everything back, prove it: expected values first, before and after. */
 export function RightScreen() {
   const { view, advice, file, record } = useJob();
@@ -27,6 +30,7 @@ export function RightScreen() {
   const results = retestResults(view);
   const proof = proofOf(view);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
+  const found = (advice?.suspects ?? []).filter((s) => s.kind !== 'sound' && !s.place.startsWith('state ') && s.share >= WORTH_MENDING).slice(0, 4);
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
     <JobFrame stage="right">
@@ -34,7 +38,7 @@ export function RightScreen() {
         <Words at="title" bold role="heading">Put right</Words>
         {view.mends.map((m) => <Words key={m.event.id} testID="mended">{`✓ ${names.get(m.event.suspect) ?? m.event.suspect}: ${m.event.how}${m.event.text ? `, ${m.event.text}` : ''}`}</Words>)}
         <Label>What was found</Label>
-        {advice?.suspects.filter((s) => s.kind !== 'sound').slice(0, 4).map((s) => (
+        {found.map((s) => (
           <RowButton key={s.id} testID={`mend-${s.id}`} label={`Mend ${suspectTitle(map, s)}`} onPress={() => setMending(s)}>
             <View style={{ flex: 1 }}>
               <Words bold>{suspectTitle(map, s)}</Words>
@@ -43,7 +47,7 @@ export function RightScreen() {
             <Words bold>Mend</Words>
           </RowButton>
         ))}
-        {!advice?.suspects.length ? <Words colour="soft">No suspect yet. Trace first.</Words> : null}
+        {found.length ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : 'No suspect stands out yet. Trace first.'}</Words>}
 
         <Label>Put-back list</Label>
         {list.length ? null : <Words>✓ Nothing is left to put back.</Words>}

@@ -33,7 +33,7 @@ function Row({ row, i, rows, geometry, measures, at, colour }: RowProps) {
     <G>
       {row.passing.map((indent) => (
         <Fragment key={indent}>
-          {row.lanes.map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={3} />)}
+          {row.lanes.map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={trunkCleared(rows, i, indent) ? 1.5 : 3} />)}
         </Fragment>
       ))}
       {row.kind === 'section' ? <SectionRow row={row} i={i} rows={rows} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} /> : <Capsule row={row} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} rows={rows} i={i} />}
@@ -51,6 +51,9 @@ function Lane({ at, from, to, x, role, colour, thick }: { at: At; from: number; 
     </>
   );
 }
+
+/** A trunk that runs past a branch is as thick as where it goes on. */
+const trunkCleared = (rows: readonly StripRow[], i: number, indent: number): boolean => rows.slice(i).find((r) => r.indent === indent && r.kind === 'section')?.cleared ?? false;
 
 interface BodyProps extends RowProps { start: number; end: number }
 

@@ -4,17 +4,18 @@ import { Words } from '@/components';
 import { useTheme } from '@/theme';
 import { formatShare } from '@core/units';
 import { Drawing } from './Drawing';
-import { geometryOf, phoneMeasures, wideMeasures } from './geometry';
+import { geometryOf, mapMeasures, phoneMeasures, wideMeasures } from './geometry';
 import type { StripRow } from './rows';
 
-interface Props { rows: readonly StripRow[]; onRow: (row: StripRow) => void; bottomSpace?: number }
+interface Props { rows: readonly StripRow[]; onRow: (row: StripRow) => void; bottomSpace?: number; asMap?: boolean }
 
 const letters = (rows: readonly StripRow[]): string[] => ['L', 'N', 'E'].filter((r) => rows.some((row) => row.lanes.includes(r)));
 
 /** Phone: the circuit runs downwards; every row is one target. */
-export function Strip({ rows, onRow, bottomSpace = 0 }: Props) {
+export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {
   const { colour } = useTheme();
-  const geometry = geometryOf(rows, phoneMeasures);
+  const measures = asMap ? mapMeasures : phoneMeasures;
+  const geometry = geometryOf(rows, measures);
   const scroll = useRef<ScrollView>(null);
   const focus = focusOf(rows);
   const top = focus < 0 ? 0 : (geometry.starts[focus] ?? 0);
@@ -28,7 +29,7 @@ export function Strip({ rows, onRow, bottomSpace = 0 }: Props) {
       </View>
       <View style={{ height: geometry.total }}>
         <View style={{ position: 'absolute', left: 0, top: 0, pointerEvents: 'none' }}>
-          <Drawing rows={rows} geometry={geometry} measures={phoneMeasures} across={false} />
+          <Drawing rows={rows} geometry={geometry} measures={measures} across={false} />
         </View>
         {rows.map((row, i) => (
           <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
@@ -60,7 +61,7 @@ function RowWords({ row }: { row: StripRow }) {
         <Words bold colour="suspect" style={{ flex: 1 }} lines={1}>{best.words}</Words>
         {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
       </>
-    ) : null;
+    ) : row.note ? <Words at="small" colour="soft" lines={1}>{row.note}</Words> : null;
   return (
     <>
       <View style={{ flex: 1, minWidth: 0 }}>
@@ -72,7 +73,7 @@ function RowWords({ row }: { row: StripRow }) {
           <Words bold colour="paper">{`← ${row.flag}`}</Words>
         </View>
       ) : null}
-      {row.reading ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
+      {row.reading && !row.flag ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
       {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
     </>
   );

@@ -21,6 +21,9 @@ export interface Measures {
 }
 
 export const phoneMeasures: Measures = { point: 50, section: 16, markedSection: 38, title: 34, firstLane: 34, laneGap: 26, indent: 40 };
+/** On the map every cable is a target of its own, with its length. */
+export const mapMeasures: Measures = { ...phoneMeasures, section: 48, markedSection: 48 };
+
 /** Across the page the sections share what room there is, within reason. */
 export function wideMeasures(rows: readonly StripRow[], widthPx: number): Measures {
   const points = rows.filter((r) => r.kind !== 'section').length;
