@@ -2,7 +2,7 @@ import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
-import { probeKey, respond, StateModel, type Probe, type Response } from '../probes';
+import { probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
@@ -105,7 +105,7 @@ export class BeliefEngine {
     const key = `${stateSignature(state)} ${probeKey(probe)}`;
     let found = this.responses.get(key);
     if (found === undefined) {
-      const model = this.model(state);
+      const model = this.model(tiedState(state, probe));
       const leads = model.leads(probe);
       const sound = model.sound(probe);
       found = leads && sound ? this.suspects.map((s) => model.response(s, probe, leads, sound)) : null;

@@ -1,4 +1,4 @@
-import { mkdtempSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Play, potteryScenarios } from '../simulation';
@@ -38,6 +38,10 @@ test.each([
   const r = call(...args);
   expect(r.code).toBe(code);
   expect(r.err).toContain(words);
+});
+
+test('the schema in docs/ is the one that is in force', () => {
+  expect(JSON.parse(readFileSync('docs/job.schema.json', 'utf8'))).toEqual(JSON.parse(call('schema', '--json').out));
 });
 
 test('a broken file is a typed error for machines', () => {

@@ -1,3 +1,3 @@
-export { Probe, probeKey } from './probe';
+export { Probe, probeKey, tiedState } from './probe';
 export { respond, type Lead, type Response } from './response';
 export { StateModel } from './stateModel';

@@ -4,7 +4,7 @@ import { compileNetwork, copperOhmPerM, resistanceBetween, type Physics, type Re
 import { seededRandom, type Random } from '../numeric';
 import { displayOf, isAbove, meter, type Displayed, type TestFunction } from '../tester';
 import type { WorkState } from '../workstate';
-import type { Probe } from '../probes';
+import { tiedState, type Probe } from '../probes';
 
 /** How far a truth strays from its plan. */
 export interface Scatter {
@@ -57,9 +57,7 @@ function hash(text: string): number {
 
 /** What is really between the leads, in ohms. */
 export function trueResistance(truth: Truth, state: WorkState, probe: Probe): Resistance {
-  const ties = [...probe.from.slice(1).map((b) => [probe.from[0] ?? '', b]), ...probe.to.slice(1).map((b) => [probe.to[0] ?? '', b])];
-  const tied: WorkState = { ...state, links: [...state.links, ...ties.map(([a, b], i) => ({ id: `tie${i}`, a: a ?? '', b: b ?? '' }))] };
-  const network = compileNetwork(truth.installation, tied, truth.faults, truth.physics);
+  const network = compileNetwork(truth.installation, tiedState(state, probe), truth.faults, truth.physics);
   const a = network.index.get(probe.from[0] ?? '');
   const b = network.index.get(probe.to[0] ?? '');
   if (a === undefined || b === undefined) return 'open';
