@@ -82,6 +82,7 @@ test('a newer version that waits is offered, never forced', async ({ page }) => 
 });
 
 test('a reading shows within 100 ms of being kept, on a circuit of 30 points', async ({ page }) => {
+  test.setTimeout(300_000);
   await draft(page, 'ring, 30');
   await secure(page);
   await page.getByTestId('stage-trace').click();

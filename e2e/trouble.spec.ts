@@ -156,6 +156,6 @@ test('a point that cannot be reached leaves the plan', async ({ page }) => {
   await page.getByTestId('row-p4').click();
   await page.getByRole('button', { name: 'Can’t reach this point' }).click();
   await settled(page);
-  await expect(page.getByTestId('row-p4')).toContainText('can’t reach');
+  await expect(page.getByTestId('row-p4')).toContainText('can’t reach', { timeout: 20_000 });
   await expect(page.getByTestId('row-p4')).not.toContainText('←');
 });

@@ -6,6 +6,10 @@ import { probeKey, respond, StateModel, tiedState, type Probe, type Response } f
 import { instrumentSdOhm, isAbove, meter, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
+import { CellWork } from './cellWork';
+import { Correlated } from './correlated';
+import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
+import { quadraticForm } from './solve3';
 
 /** What was read, in which state. Readings of one probe in one state are repeats. */
 export interface Observation {
@@ -42,14 +46,6 @@ export interface Belief {
   readonly logEvidence: number;
 }
 
-const D_SD = 0.28;
-const KNOWN_LENGTH_SD = 0.08;
-const GUESSED_LENGTH_SD = 0.4;
-const SECTION_INSULATION_SD = 0.18;
-/** Density of a slip per unit of y, and chance that a slip shows off scale. */
-const SLIP_DENSITY = 0.06;
-const SLIP_OFF = 0.5;
-
 export interface Prediction {
   ohm: number;
   y: number;
@@ -58,13 +54,10 @@ export interface Prediction {
 
 const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
 
-interface Group {
-  readonly fn: Probe['fn'];
-  readonly above: boolean;
-  readonly y: number;
-  readonly slip: number;
-  readonly responses: readonly Response[];
-}
+/** Cells this far (in ln) behind the best are not worth the full sum. */
+const CORRELATED_WITHIN = 12;
+/** Guessed lengths make single readings say little and sets of them much: look further behind. */
+const CORRELATED_PER_VARIANCE = 110;
 
 /**
  * Belief as a pure function of the readings: the same set gives the same weights whatever the order. Each cell is a
@@ -74,7 +67,10 @@ export class BeliefEngine {
   readonly cells: Cells;
   private readonly models = new Map<string, StateModel>();
   private readonly responses = new Map<string, readonly Response[] | null>();
+  private readonly probeCurrents = new Map<string, Float64Array>();
   private readonly lengthVariancePerOhm: number;
+  /** Variance of ln(length) of every section. */
+  readonly lengthVariance: Float64Array;
 
   constructor(
     readonly installation: Installation,
@@ -86,6 +82,7 @@ export class BeliefEngine {
       const core = s.cores[0];
       return { ohm: core ? options.physics.ohmPerM(core.csaMm2, s.flexible ?? false) * s.lengthM : 0, sd: s.lengthKnown ? KNOWN_LENGTH_SD : GUESSED_LENGTH_SD };
     });
+    this.lengthVariance = Float64Array.from(parts, (p) => p.sd * p.sd);
     const ohm = parts.reduce((sum, p) => sum + p.ohm, 0);
     this.lengthVariancePerOhm = ohm > 0 ? (2 * parts.reduce((sum, p) => sum + p.sd * p.sd * p.ohm * p.ohm, 0)) / ohm : 0;
   }
@@ -133,7 +130,7 @@ export class BeliefEngine {
     const x = hasT ? ohmOfT(t) : (cells.fixedOhm[c] as number);
     const ohm = Math.min(respond(r, x, d, k), 1e14);
     const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, d, k * 1.01), 1e14) - ohm) / 0.01;
-    const metalOhm = Math.min(r.kind === 1 ? Math.max(0, ohm - x) : r.m, 50);
+    const metalOhm = metalIn(r, ohm, x);
     const sd = this.noiseSd(fn, ohm, metalOhm, slopeS);
     const k0 = meter[fn].scaleOhm;
     const scale = 1 / Math.sqrt(ohm * ohm + k0 * k0);
@@ -222,11 +219,27 @@ export class BeliefEngine {
         const cluster = values.slice(i, j);
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, responses });
+        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, responses, ...this.currentsOf(first) });
         i = j;
       }
     }
     return groups;
+  }
+
+  /** The currents of a reading, worked out once per probe and state. */
+  private currentsOf(o: Observation): Pick<Group, 'currents' | 'cores' | 'site'> {
+    const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+    const model = this.model(tiedState(o.state, o.probe));
+    const leads = model.leads(o.probe);
+    return {
+      cores: model.cores(),
+      currents: () => {
+        let found = this.probeCurrents.get(key);
+        if (!found) this.probeCurrents.set(key, (found = leads ? model.probeCurrents(leads) : new Float64Array(model.cores().count)));
+        return found;
+      },
+      site: (suspect) => model.siteCurrents(this.suspects[suspect] as Suspect),
+    };
   }
 
   private withRemade(responses: readonly Response[], o: Observation): readonly Response[] {
@@ -234,6 +247,28 @@ export class BeliefEngine {
     const sound = responses[0];
     if (!remade.length || !sound) return responses;
     return this.suspects.map((s, i) => (s.site.on === 'branch' && remade.includes(s.site.endKey) ? sound : (responses[i] as Response)));
+  }
+
+  /** The heaviest cells once more, with the lengths that their readings share. */
+  private correlate(groups: readonly Group[], logWeight: Float64Array, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array): void {
+    if (groups.every((g) => g.above)) return;
+    let top = -Infinity;
+    for (const w of logWeight) top = Math.max(top, w);
+    const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
+    const work = new Correlated(this, groups);
+    const left: number[] = [];
+    let best = -Infinity;
+    for (let c = 0; c < logWeight.length; c++) {
+      if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
+      if ((logWeight[c] as number) < top - within) {
+        left.push(c);
+        continue;
+      }
+      logWeight[c] = (this.cells.logPrior[c] as number) + work.evidence(c, t, d, s, precision, best - (this.cells.logPrior[c] as number));
+      best = Math.max(best, logWeight[c] as number);
+    }
+    // What was left out keeps its distance: the two sums differ by what all cells share.
+    for (const c of left) logWeight[c] = (logWeight[c] as number) + best - top;
   }
 
   /** Belief after the readings; `before` only shortens the work. */
@@ -270,6 +305,7 @@ export class BeliefEngine {
       logWeight[c] = fresh;
       work.store(c, t, d, s, precision);
     }
+    this.correlate(groups, logWeight, t, d, s, precision);
     const total = logSumExp(logWeight);
     const weight = logWeight.map((w) => Math.exp(w - total));
     const suspectShare = new Float64Array(this.suspects.length);
@@ -286,219 +322,3 @@ function agree(fn: Probe['fn'], x: number, y: number): boolean {
   return Math.abs(toY(fn, x) - toY(fn, y)) < 0.06 || Math.abs(x - y) <= 3 * meter[fn].digitOhm(Math.max(x, y));
 }
 
-/** Newton steps for one cell at a time, without allocation. */
-class CellWork {
-  private c = 0;
-  private t = 0;
-  private d = 0;
-  private s = 0;
-  private suspect = 0;
-  /** Set by assemble: some reading is taken for a slip here; the cell has a size or place of its own to move. */
-  private misfit = false;
-  private free = false;
-  private readonly h = new Float64Array(6);
-  private readonly g = new Float64Array(3);
-  private readonly step = new Float64Array(3);
-
-  constructor(
-    private readonly engine: BeliefEngine,
-    private readonly groups: readonly Group[],
-  ) {}
-
-  start(c: number, t: number, d: number, s: number): void {
-    this.c = c;
-    this.t = t;
-    this.d = d;
-    this.s = s;
-    this.suspect = this.engine.cells.suspect[c] as number;
-  }
-
-  store(c: number, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array): void {
-    t[c] = this.t;
-    d[c] = this.d;
-    s[c] = this.s;
-    precision.set(this.h, 6 * c);
-  }
-
-  /** Log evidence after a step or two: enough to tell what cannot matter. */
-  rough(most: number): number {
-    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.flat() : this.climb(most);
-  }
-
-  /** Log evidence of the cell, each climb at most `most` steps. */
-  settle(most: number): number {
-    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.flat();
-    const best = this.climb(most);
-    if (!this.misfit || !this.free) return best;
-    // A reading that looks like a slip from here may fit from elsewhere: believe every reading for a few steps, then climb again.
-    const t0 = this.t, d0 = this.d, s0 = this.s;
-    for (let i = 0; i < 4; i++) {
-      this.assemble(true);
-      if (!this.solve()) break;
-      this.t += clamp(this.step[0] as number, 0.8);
-      this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.4)));
-      this.s += clamp(this.step[2] as number, 1.5);
-    }
-    const other = this.climb(most);
-    if (other > best) return other;
-    this.t = t0;
-    this.d = d0;
-    this.s = s0;
-    this.assemble();
-    return best;
-  }
-
-  /** Robust Newton steps from where the cell stands. */
-  private climb(most: number): number {
-    let value = this.assemble();
-    for (let i = 0; i < most; i++) {
-      if (!this.solve()) break;
-      const dt = this.step[0] as number, dd = this.step[1] as number, ds = this.step[2] as number;
-      const t0 = this.t, d0 = this.d, s0 = this.s;
-      this.t += clamp(dt, 0.6);
-      this.d = Math.min(1, Math.max(0, this.d + clamp(dd, 0.3)));
-      this.s += clamp(ds, 1);
-      const after = this.assemble();
-      if (after < value - 1e-9) {
-        // A step that made it worse: half of it, once.
-        this.t = (this.t + t0) / 2;
-        this.d = (this.d + d0) / 2;
-        this.s = (this.s + s0) / 2;
-        const half = this.assemble();
-        if (half < value) {
-          this.t = t0;
-          this.d = d0;
-          this.s = s0;
-          value = this.assemble();
-          break;
-        }
-        value = half;
-        continue;
-      }
-      const gained = after - value;
-      value = after;
-      if (gained < 1e-4) break;
-    }
-    return value + this.occam();
-  }
-
-  /** Something this map does not show: any reading is as good as any other. */
-  private flat(): number {
-    this.h.fill(0);
-    let sum = 0;
-    for (const g of this.groups) sum += g.above ? Math.log(SLIP_OFF) : Math.log(SLIP_DENSITY);
-    return sum;
-  }
-
-  /** Log posterior at the present unknowns (without Occam's factor); fills gradient and precision. */
-  private assemble(trusting = false): number {
-    const { cells, options } = this.engine;
-    const c = this.c;
-    const { h, g } = this;
-    const hasT = !Number.isNaN(cells.tCentre[c]);
-    const along = cells.along[c] === 1;
-    const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;
-    const pd = along ? 1 / (D_SD * D_SD) : 0;
-    const ps = 1 / (options.insulationSd * options.insulationSd);
-    this.misfit = false;
-    this.free = hasT || along;
-    const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
-    const ed = along ? this.d - 0.5 : 0;
-    h[0] = pt; h[1] = 0; h[2] = pd; h[3] = 0; h[4] = 0; h[5] = ps;
-    g[0] = -pt * et; g[1] = -pd * ed; g[2] = -ps * this.s;
-    let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
-    const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
-    const k = Math.exp(this.s);
-    for (const group of this.groups) {
-      const r = group.responses[this.suspect] as Response;
-      const ohm = respond(r, x, this.d, k);
-      const range = meter[group.fn];
-      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
-      const metalOhm = Math.min(r.kind === 1 ? Math.max(0, ohm - x) : r.m, 50);
-      const sd = this.engine.noiseSd(group.fn, ohm, metalOhm, Number.isFinite(slopeS) ? slopeS : 0);
-      const y = toY(group.fn, Math.min(ohm, 1e14));
-      if (group.above) {
-        const z = (y - group.y) / Math.max(sd, 0.02);
-        const p = normalCdf(z);
-        value += Math.log((1 - group.slip) * p + group.slip * SLIP_OFF + 1e-300);
-        if (z > 2) continue;
-        if (p * 20 < group.slip) continue;
-      }
-      const residual = group.y - y;
-      const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
-      const inRange = off ? normalCdf((toY(group.fn, range.topOhm) - y) / sd) : 1;
-      const density = inRange > 1e-12 ? Math.exp(-0.5 * (residual / sd) ** 2) / (sd * 2.5066282746) : 0;
-      const honest = (1 - group.slip) * density;
-      const mixture = honest + group.slip * SLIP_DENSITY;
-      if (!group.above) value += Math.log(mixture);
-      // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
-      const fits = honest / mixture;
-      if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
-      const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
-      if (w < 1e-3) continue;
-      const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-      const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
-      const dStep = this.d > 0.5 ? -0.02 : 0.02;
-      const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
-      const js = slopeS * scale;
-      if (!Number.isFinite(jt + jd + js)) continue;
-      const iv = w / (sd * sd);
-      h[0] = (h[0]) + iv * jt * jt;
-      h[1] = (h[1]) + iv * jt * jd;
-      h[2] = (h[2]) + iv * jd * jd;
-      h[3] = (h[3]) + iv * jt * js;
-      h[4] = (h[4]) + iv * jd * js;
-      h[5] = (h[5]) + iv * js * js;
-      g[0] = (g[0]) + iv * jt * residual;
-      g[1] = (g[1]) + iv * jd * residual;
-      g[2] = (g[2]) + iv * js * residual;
-    }
-    return value;
-  }
-
-  private solve(): boolean {
-    return solve3(this.h, this.g, this.step);
-  }
-
-  /** ½ ln(prior precision / posterior precision): wide beliefs that had to be squeezed count less. */
-  private occam(): number {
-    const { cells, options } = this.engine;
-    const hasT = !Number.isNaN(cells.tCentre[this.c]);
-    const prior = (hasT ? 1 / (cells.tSd[this.c] as number) ** 2 : 1) * (cells.along[this.c] === 1 ? 1 / (D_SD * D_SD) : 1) / (options.insulationSd * options.insulationSd);
-    return 0.5 * Math.log(prior / determinant3(this.h));
-  }
-}
-
-const clamp = (x: number, most: number): number => Math.min(most, Math.max(-most, x));
-
-/** Determinant of the packed symmetric matrix; unknowns that do not apply count as 1. */
-function determinant3(h: Float64Array): number {
-  const a = h[0] as number, b = h[1] as number, c = h[2] as number, d = h[3] as number, e = h[4] as number, f = h[5] as number;
-  const a1 = a || 1;
-  const c1 = c || 1;
-  return a1 * (c1 * f - e * e) - b * (b * f - e * d) + d * (b * e - c1 * d);
-}
-
-function solve3(h: Float64Array, g: Float64Array, out: Float64Array): boolean {
-  const a0 = h[0] as number, b = h[1] as number, c0 = h[2] as number, d = h[3] as number, e = h[4] as number, f = h[5] as number;
-  const a = a0 || 1;
-  const c = c0 || 1;
-  const det = determinant3(h);
-  if (!(Math.abs(det) > 0) || !Number.isFinite(det)) return false;
-  const x = g[0] as number, y = g[1] as number, z = g[2] as number;
-  out[0] = ((c * f - e * e) * x + (d * e - b * f) * y + (b * e - c * d) * z) / det;
-  out[1] = ((d * e - b * f) * x + (a * f - d * d) * y + (b * d - a * e) * z) / det;
-  out[2] = ((b * e - c * d) * x + (b * d - a * e) * y + (a * c - b * b) * z) / det;
-  return true;
-}
-
-/** jᵀ H⁻¹ j for the packed precision at an offset. */
-function quadraticForm(h: Float64Array, at: number, x: number, y: number, z: number): number {
-  const a = (h[at] as number) || 1, b = h[at + 1] as number, c = (h[at + 2] as number) || 1;
-  const d = h[at + 3] as number, e = h[at + 4] as number, f = (h[at + 5] as number) || 1;
-  const det = a * (c * f - e * e) - b * (b * f - e * d) + d * (b * e - c * d);
-  if (!(det > 0)) return 0;
-  const sum =
-    (c * f - e * e) * x * x + (a * f - d * d) * y * y + (a * c - b * b) * z * z + 2 * ((d * e - b * f) * x * y + (b * e - c * d) * x * z + (b * d - a * e) * y * z);
-  return Math.max(0, sum / det);
-}

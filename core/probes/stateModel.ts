@@ -3,6 +3,7 @@ import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type
 import { skeletonOf, solveField, structuralField, type Field, type Skeleton, type Structure } from '../network/field';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
+import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
 
@@ -13,6 +14,8 @@ export class StateModel {
   private readonly out: ReadonlySet<string>;
   private readonly off: ReadonlySet<string>;
   private readonly loadsOut: ReadonlySet<string>;
+  private coreList: CoreList | null = null;
+  private readonly sites = new Map<string, SiteCurrents | null>();
   private readonly shunts = new Map<string, ShuntPlace | null>();
   private readonly structures = new Map<string, Field>();
 
@@ -51,6 +54,25 @@ export class StateModel {
   sound(probe: Probe): Response | null {
     const leads = this.leads(probe);
     return leads && soundResponse(this.field, leads[0], leads[1]);
+  }
+
+  /** The cores in the circuit, for sums by section. */
+  cores(): CoreList {
+    return (this.coreList ??= coresOf(this.installation, this.field, this.physics));
+  }
+
+  /** Current per core for one ampere through the probe, all sound. */
+  probeCurrents(leads: readonly [Lead, Lead]): Float64Array {
+    return currentsFor(this.field, this.cores(), leads[0].node, leads[1].node);
+  }
+
+  siteCurrents(suspect: Suspect): SiteCurrents | null {
+    let site = this.sites.get(suspect.id);
+    if (site === undefined) {
+      site = siteCurrents(this.installation, this.field, this.cores(), suspect);
+      this.sites.set(suspect.id, site);
+    }
+    return site;
   }
 
   /** The probe's answer to one suspect, as a formula. `sound` and `leads` are the probe's own, computed once. */

@@ -66,7 +66,7 @@ function RowWords({ row }: { row: StripRow }) {
     <>
       <View style={{ flex: 1, minWidth: 0 }}>
         <Words at="lead" bold={row.kind === 'board' || row.share !== null} lines={1}>{row.name}</Words>
-        {best || row.note ? <Words at="small" colour={best ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{best ? best.words : row.note}</Words> : null}
+        {best || row.note ? <Words at="small" colour={best ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{best ? [best.words, row.note.includes('can’t reach') ? 'can’t reach' : ''].filter(Boolean).join(' · ') : row.note}</Words> : null}
       </View>
       {row.flag ? (
         <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>

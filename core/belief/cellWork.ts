@@ -1,0 +1,191 @@
+import { normalCdf } from '../numeric';
+import { respond, type Response } from '../probes';
+import { meter, toY } from '../tester';
+import type { BeliefEngine } from './belief';
+import { ohmOfT } from './cells';
+import { D_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
+import { clamp, determinant3, solve3 } from './solve3';
+
+/** Newton steps for one cell at a time, without allocation. */
+export class CellWork {
+  private c = 0;
+  private t = 0;
+  private d = 0;
+  private s = 0;
+  private suspect = 0;
+  /** Set by assemble: some reading is taken for a slip here; the cell has a size or place of its own to move. */
+  private misfit = false;
+  private free = false;
+  private readonly h = new Float64Array(6);
+  private readonly g = new Float64Array(3);
+  private readonly step = new Float64Array(3);
+
+  constructor(
+    private readonly engine: BeliefEngine,
+    private readonly groups: readonly Group[],
+  ) {}
+
+  start(c: number, t: number, d: number, s: number): void {
+    this.c = c;
+    this.t = t;
+    this.d = d;
+    this.s = s;
+    this.suspect = this.engine.cells.suspect[c] as number;
+  }
+
+  store(c: number, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array): void {
+    t[c] = this.t;
+    d[c] = this.d;
+    s[c] = this.s;
+    precision.set(this.h, 6 * c);
+  }
+
+  /** Log evidence after a step or two: enough to tell what cannot matter. */
+  rough(most: number): number {
+    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.flat() : this.climb(most);
+  }
+
+  /** Log evidence of the cell, each climb at most `most` steps. */
+  settle(most: number): number {
+    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.flat();
+    const best = this.climb(most);
+    if (!this.misfit || !this.free) return best;
+    // A reading that looks like a slip from here may fit from elsewhere: believe every reading for a few steps, then climb again.
+    const t0 = this.t, d0 = this.d, s0 = this.s;
+    for (let i = 0; i < 4; i++) {
+      this.assemble(true);
+      if (!this.solve()) break;
+      this.t += clamp(this.step[0] as number, 0.8);
+      this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.4)));
+      this.s += clamp(this.step[2] as number, 1.5);
+    }
+    const other = this.climb(most);
+    if (other > best) return other;
+    this.t = t0;
+    this.d = d0;
+    this.s = s0;
+    this.assemble();
+    return best;
+  }
+
+  /** Robust Newton steps from where the cell stands. */
+  private climb(most: number): number {
+    let value = this.assemble();
+    for (let i = 0; i < most; i++) {
+      if (!this.solve()) break;
+      const dt = this.step[0] as number, dd = this.step[1] as number, ds = this.step[2] as number;
+      const t0 = this.t, d0 = this.d, s0 = this.s;
+      this.t += clamp(dt, 0.6);
+      this.d = Math.min(1, Math.max(0, this.d + clamp(dd, 0.3)));
+      this.s += clamp(ds, 1);
+      const after = this.assemble();
+      if (after < value - 1e-9) {
+        // A step that made it worse: half of it, once.
+        this.t = (this.t + t0) / 2;
+        this.d = (this.d + d0) / 2;
+        this.s = (this.s + s0) / 2;
+        const half = this.assemble();
+        if (half < value) {
+          this.t = t0;
+          this.d = d0;
+          this.s = s0;
+          value = this.assemble();
+          break;
+        }
+        value = half;
+        continue;
+      }
+      const gained = after - value;
+      value = after;
+      if (gained < 1e-4) break;
+    }
+    return value + this.occam();
+  }
+
+  /** Something this map does not show: any reading is as good as any other. */
+  private flat(): number {
+    this.h.fill(0);
+    let sum = 0;
+    for (const g of this.groups) sum += g.above ? Math.log(SLIP_OFF) : Math.log(SLIP_DENSITY);
+    return sum;
+  }
+
+  /** Log posterior at the present unknowns (without Occam's factor); fills gradient and precision. */
+  private assemble(trusting = false): number {
+    const { cells, options } = this.engine;
+    const c = this.c;
+    const { h, g } = this;
+    const hasT = !Number.isNaN(cells.tCentre[c]);
+    const along = cells.along[c] === 1;
+    const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;
+    const pd = along ? 1 / (D_SD * D_SD) : 0;
+    const ps = 1 / (options.insulationSd * options.insulationSd);
+    this.misfit = false;
+    this.free = hasT || along;
+    const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
+    const ed = along ? this.d - 0.5 : 0;
+    h[0] = pt; h[1] = 0; h[2] = pd; h[3] = 0; h[4] = 0; h[5] = ps;
+    g[0] = -pt * et; g[1] = -pd * ed; g[2] = -ps * this.s;
+    let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
+    const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
+    const k = Math.exp(this.s);
+    for (const group of this.groups) {
+      const r = group.responses[this.suspect] as Response;
+      const ohm = respond(r, x, this.d, k);
+      const range = meter[group.fn];
+      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
+      const metalOhm = metalIn(r, ohm, x);
+      const sd = this.engine.noiseSd(group.fn, ohm, metalOhm, Number.isFinite(slopeS) ? slopeS : 0);
+      const y = toY(group.fn, Math.min(ohm, 1e14));
+      if (group.above) {
+        const z = (y - group.y) / Math.max(sd, 0.02);
+        const p = normalCdf(z);
+        value += Math.log((1 - group.slip) * p + group.slip * SLIP_OFF + 1e-300);
+        if (z > 2) continue;
+        if (p * 20 < group.slip) continue;
+      }
+      const residual = group.y - y;
+      const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
+      const inRange = off ? normalCdf((toY(group.fn, range.topOhm) - y) / sd) : 1;
+      const density = inRange > 1e-12 ? Math.exp(-0.5 * (residual / sd) ** 2) / (sd * 2.5066282746) : 0;
+      const honest = (1 - group.slip) * density;
+      const mixture = honest + group.slip * SLIP_DENSITY;
+      if (!group.above) value += Math.log(mixture);
+      // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
+      const fits = honest / mixture;
+      if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
+      const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
+      if (w < 1e-3) continue;
+      const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
+      const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
+      const dStep = this.d > 0.5 ? -0.02 : 0.02;
+      const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
+      const js = slopeS * scale;
+      if (!Number.isFinite(jt + jd + js)) continue;
+      const iv = w / (sd * sd);
+      h[0] = (h[0]) + iv * jt * jt;
+      h[1] = (h[1]) + iv * jt * jd;
+      h[2] = (h[2]) + iv * jd * jd;
+      h[3] = (h[3]) + iv * jt * js;
+      h[4] = (h[4]) + iv * jd * js;
+      h[5] = (h[5]) + iv * js * js;
+      g[0] = (g[0]) + iv * jt * residual;
+      g[1] = (g[1]) + iv * jd * residual;
+      g[2] = (g[2]) + iv * js * residual;
+    }
+    return value;
+  }
+
+  private solve(): boolean {
+    return solve3(this.h, this.g, this.step);
+  }
+
+  /** ½ ln(prior precision / posterior precision): wide beliefs that had to be squeezed count less. */
+  private occam(): number {
+    const { cells, options } = this.engine;
+    const hasT = !Number.isNaN(cells.tCentre[this.c]);
+    const prior = (hasT ? 1 / (cells.tSd[this.c] as number) ** 2 : 1) * (cells.along[this.c] === 1 ? 1 / (D_SD * D_SD) : 1) / (options.insulationSd * options.insulationSd);
+    return 0.5 * Math.log(prior / determinant3(this.h));
+  }
+}
+

@@ -1,0 +1,248 @@
+import { normalCdf } from '../numeric';
+import { lengthSlopes, respond, type Response } from '../probes';
+import { instrumentSdOhm, meter, toY } from '../tester';
+import type { BeliefEngine } from './belief';
+import { ohmOfT } from './cells';
+import { D_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
+import { clamp, determinant3, solve3 } from './solve3';
+
+const LOG_2PI = Math.log(2 * Math.PI);
+/** Readings that may be taken for slips beyond those that already stand apart one by one. */
+const MOST_DROPPED = 2;
+
+/** Further behind than any climb gains, in ln. */
+const HOPELESS = 60;
+
+/**
+ * Evidence of one cell with the lengths that its readings share: two readings over one cable are wrong together.
+ * The residuals of all readings are one Gaussian with covariance J Λ Jᵀ + D (Λ: variance of ln length by section,
+ * J: slopes of the readings, D: instruments), its mean moved by the cell's own unknowns in a few Gauss–Newton steps.
+ * Rows are readings; sections are columns.
+ */
+export class Correlated {
+  private readonly most: number;
+  private readonly sections: number;
+  private readonly slopes: Float64Array;
+  private readonly residual: Float64Array;
+  private readonly jacobian: Float64Array;
+  private readonly noise: Float64Array;
+  private readonly covariance: Float64Array;
+  private readonly solved: Float64Array;
+  private readonly row: Float64Array;
+  private readonly dropped: Uint8Array;
+  private readonly inlier: Int32Array;
+  private readonly h = new Float64Array(6);
+  private readonly g = new Float64Array(3);
+  private readonly step = new Float64Array(3);
+  private count = 0;
+  private t = 0;
+  private d = 0;
+  private s = 0;
+
+  constructor(
+    private readonly engine: BeliefEngine,
+    private readonly groups: readonly Group[],
+  ) {
+    const m = groups.length;
+    this.most = m;
+    this.sections = engine.lengthVariance.length;
+    this.slopes = new Float64Array(m * this.sections);
+    this.residual = new Float64Array(m);
+    this.jacobian = new Float64Array(3 * m);
+    this.noise = new Float64Array(m);
+    this.covariance = new Float64Array(m * m);
+    this.solved = new Float64Array(m * 4);
+    this.row = new Float64Array(this.sections);
+    this.dropped = new Uint8Array(m);
+    this.inlier = new Int32Array(m);
+  }
+
+  /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
+  evidence(c: number, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array, best0: number): number {
+    this.t = t[c] as number;
+    this.d = d[c] as number;
+    this.s = s[c] as number;
+    this.dropped.fill(0);
+    let best = this.climb(c, best0);
+    for (let k = 0; k < MOST_DROPPED; k++) {
+      const worst = this.worst();
+      if (worst < 0) break;
+      const kept = [this.t, this.d, this.s] as const;
+      this.dropped[worst] = 1;
+      const without = this.climb(c, -Infinity);
+      if (without > best) {
+        best = without;
+        continue;
+      }
+      this.dropped[worst] = 0;
+      [this.t, this.d, this.s] = kept;
+      this.assemble(c);
+      break;
+    }
+    t[c] = this.t;
+    d[c] = this.d;
+    s[c] = this.s;
+    precision.set(this.h, 6 * c);
+    return best;
+  }
+
+  /** Newton steps; a cell that begins hopelessly behind `best` is left where it is. */
+  private climb(c: number, best: number): number {
+    let value = this.assemble(c);
+    if (value < best - HOPELESS) return value + this.occam(c);
+    for (let i = 0; i < 4; i++) {
+      const before = [this.t, this.d, this.s] as const;
+      if (!solve3(this.h, this.g, this.step)) break;
+      this.t += clamp(this.step[0] as number, 0.6);
+      this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.3)));
+      this.s += clamp(this.step[2] as number, 1);
+      const after = this.assemble(c);
+      if (after < value + 1e-4) {
+        if (after < value) {
+          [this.t, this.d, this.s] = before;
+          value = this.assemble(c);
+        } else value = after;
+        break;
+      }
+      value = after;
+    }
+    return value + this.occam(c);
+  }
+
+  /** The reading that stands out most against the others, from 3 s.d. up; -1 for none. Uses the last assembly. */
+  private worst(): number {
+    let best = -1;
+    let most = 9;
+    for (let a = 0; a < this.count; a++) {
+      const z = (this.solved[4 * a] as number) ** 2 * (this.covariance[a * this.most + a] as number) ** 2;
+      if (z > most) {
+        most = z;
+        best = this.inlier[a] as number;
+      }
+    }
+    return best;
+  }
+
+  /** ln posterior at the present unknowns; fills gradient and precision. */
+  private assemble(c: number): number {
+    const { cells, options } = this.engine;
+    const suspect = cells.suspect[c] as number;
+    const hasT = !Number.isNaN(cells.tCentre[c]);
+    const along = cells.along[c] === 1;
+    const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;
+    const pd = along ? 1 / (D_SD * D_SD) : 0;
+    const ps = 1 / (options.insulationSd * options.insulationSd);
+    const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
+    const ed = along ? this.d - 0.5 : 0;
+    const { h, g } = this;
+    h.set([pt, 0, pd, 0, 0, ps]);
+    g.set([-pt * et, -pd * ed, -ps * this.s]);
+    let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
+    const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
+    const k = Math.exp(this.s);
+    this.count = 0;
+    for (const [n, group] of this.groups.entries()) {
+      const r = group.responses[suspect] as Response;
+      const ohm = Math.min(respond(r, x, this.d, k), 1e14);
+      const range = meter[group.fn];
+      const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
+      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - ohm) / 0.01;
+      const instrument = instrumentSdOhm(group.fn, ohm);
+      const insulation = SECTION_INSULATION_SD * slopeS;
+      const own = (instrument * instrument + insulation * insulation) * scale * scale;
+      let lengths = 0;
+      const at = this.count * this.sections;
+      if (ohm < 1e6) {
+        lengthSlopes(this.row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
+        for (let i = 0; i < this.sections; i++) {
+          const slope = (this.row[i] as number) * scale;
+          this.slopes[at + i] = slope;
+          lengths += slope * slope * (this.engine.lengthVariance[i] as number);
+        }
+      } else this.slopes.fill(0, at, at + this.sections);
+      const sd = Math.sqrt(own + lengths);
+      const y = toY(group.fn, ohm);
+      if (group.above) {
+        value += Math.log((1 - group.slip) * normalCdf((y - group.y) / Math.max(sd, 0.02)) + group.slip * SLIP_OFF + 1e-300);
+        continue;
+      }
+      const residual = group.y - y;
+      const alone = ((1 - group.slip) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
+      if (this.dropped[n] === 1 || alone < 0.3 * group.slip * SLIP_DENSITY || ohm > 2 * range.topOhm) {
+        value += Math.log(group.slip * SLIP_DENSITY);
+        continue;
+      }
+      const a = this.count++;
+      this.inlier[a] = n;
+      this.residual[a] = residual;
+      this.noise[a] = own;
+      value += Math.log(1 - group.slip) - 0.5 * LOG_2PI;
+      const dStep = this.d > 0.5 ? -0.02 : 0.02;
+      this.jacobian[3 * a] = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
+      this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
+      this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
+    }
+    return value + this.gaussian();
+  }
+
+  /** −½ rᵀC⁻¹r − ½ ln|C| of the inliers; adds their share to gradient and precision. */
+  private gaussian(): number {
+    const m = this.count;
+    const w = this.most;
+    const { covariance: c, sections, slopes } = this;
+    for (let a = 0; a < m; a++)
+      for (let b = 0; b <= a; b++) {
+        let sum = a === b ? (this.noise[a] as number) : 0;
+        for (let i = 0; i < sections; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number) * (this.engine.lengthVariance[i] as number);
+        c[a * w + b] = sum;
+      }
+    // Cholesky in place, then C⁻¹ applied to the residual and the three columns of the Jacobian.
+    let logDet = 0;
+    for (let a = 0; a < m; a++)
+      for (let b = 0; b <= a; b++) {
+        let sum = c[a * w + b] as number;
+        for (let k = 0; k < b; k++) sum -= (c[a * w + k] as number) * (c[b * w + k] as number);
+        if (a === b) {
+          c[a * w + a] = Math.sqrt(Math.max(sum, 1e-12));
+          logDet += 2 * Math.log(c[a * w + a] as number);
+        } else c[a * w + b] = sum / (c[b * w + b] as number);
+      }
+    for (let column = 0; column < 4; column++) {
+      for (let a = 0; a < m; a++) {
+        let sum = column === 0 ? (this.residual[a] as number) : (this.jacobian[3 * a + column - 1] as number);
+        for (let k = 0; k < a; k++) sum -= (c[a * w + k] as number) * (this.solved[4 * k + column] as number);
+        this.solved[4 * a + column] = sum / (c[a * w + a] as number);
+      }
+      for (let a = m - 1; a >= 0; a--) {
+        let sum = this.solved[4 * a + column] as number;
+        for (let k = a + 1; k < m; k++) sum -= (c[k * w + a] as number) * (this.solved[4 * k + column] as number);
+        this.solved[4 * a + column] = sum / (c[a * w + a] as number);
+      }
+    }
+    let square = 0;
+    const { h, g } = this;
+    for (let a = 0; a < m; a++) {
+      const r = this.residual[a] as number;
+      square += r * (this.solved[4 * a] as number);
+      const [jt, jd, js] = [this.jacobian[3 * a] as number, this.jacobian[3 * a + 1] as number, this.jacobian[3 * a + 2] as number];
+      const [st, sd, ss] = [this.solved[4 * a + 1] as number, this.solved[4 * a + 2] as number, this.solved[4 * a + 3] as number];
+      g[0] = (g[0] as number) + r * st;
+      g[1] = (g[1] as number) + r * sd;
+      g[2] = (g[2] as number) + r * ss;
+      h[0] = (h[0] as number) + jt * st;
+      h[1] = (h[1] as number) + jt * sd;
+      h[2] = (h[2] as number) + jd * sd;
+      h[3] = (h[3] as number) + jt * ss;
+      h[4] = (h[4] as number) + jd * ss;
+      h[5] = (h[5] as number) + js * ss;
+    }
+    return -0.5 * square - 0.5 * logDet;
+  }
+
+  /** ½ ln(prior precision / posterior precision). */
+  private occam(c: number): number {
+    const { cells, options } = this.engine;
+    const prior = (Number.isNaN(cells.tCentre[c]) ? 1 : 1 / (cells.tSd[c] as number) ** 2) * (cells.along[c] === 1 ? 1 / (D_SD * D_SD) : 1) / (options.insulationSd * options.insulationSd);
+    return 0.5 * Math.log(prior / determinant3(this.h));
+  }
+}

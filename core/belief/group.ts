@@ -1,0 +1,26 @@
+import type { CoreList, Probe, Response, SiteCurrents } from '../probes';
+
+/** S.d. of the unknown place along a cable, as a fraction of it. */
+export const D_SD = 0.28;
+export const KNOWN_LENGTH_SD = 0.08;
+export const GUESSED_LENGTH_SD = 0.4;
+export const SECTION_INSULATION_SD = 0.18;
+/** Density of a slip per unit of y, and chance that a slip shows off scale. */
+export const SLIP_DENSITY = 0.06;
+export const SLIP_OFF = 0.5;
+
+/** Readings of one probe in one state that agree: one value, one instrument error. */
+export interface Group {
+  readonly fn: Probe['fn'];
+  readonly above: boolean;
+  readonly y: number;
+  readonly slip: number;
+  readonly responses: readonly Response[];
+  /** Current per core for one ampere through the probe; worked out when first asked for. */
+  readonly currents: () => Float64Array;
+  readonly cores: CoreList;
+  readonly site: (suspect: number) => SiteCurrents | null;
+}
+
+/** Ohms of a reading that lie in cable, for the spread that lengths give it: what is left of it without the contact. */
+export const metalIn = (r: Response, ohm: number, x: number): number => Math.min(r.kind === 1 && ohm > x ? ohm - x : Math.min(ohm, r.m), 50);
