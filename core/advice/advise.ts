@@ -68,7 +68,7 @@ export class Advisor {
       fit: fitOf(engine, belief, observations, readings),
       steps: withPlan && verdict.says !== 'place' && verdict.says !== 'sound' ? this.steps(view, engine, belief, observations, readings, verdict, earthDoubt) : [],
       lastChange: lastChange(engine, view.map, belief, observations, readings),
-      surprising: surprises(engine, observations, readings),
+      surprising: surprises(engine, belief, observations, readings),
       earthDoubt,
     };
   }
@@ -313,10 +313,10 @@ function lastChange(engine: BeliefEngine, map: Installation, belief: Belief, obs
 }
 
 /** Readings that the best suspects together gave less than 2 % of their usual chance. */
-function surprises(engine: BeliefEngine, observations: Observation[], readings: ReadingView[]): string[] {
+function surprises(engine: BeliefEngine, belief: Belief, observations: Observation[], readings: ReadingView[]): string[] {
   if (observations.length < 2) return [];
   const last = observations.at(-1) as Observation;
-  const before = engine.believe(observations.slice(0, -1));
+  const before = engine.believe(observations.slice(0, -1), belief);
   return engine.foreseen(before, last) < 0.02 ? [readings.at(-1)?.event.id ?? ''] : [];
 }
 

@@ -55,9 +55,9 @@ export interface Prediction {
 const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
 
 /** Cells this far (in ln) behind the best are not worth the full sum. */
-const CORRELATED_WITHIN = 12;
+const CORRELATED_WITHIN = 9;
 /** Guessed lengths make single readings say little and sets of them much: look further behind. */
-const CORRELATED_PER_VARIANCE = 110;
+const CORRELATED_PER_VARIANCE = 20;
 
 /**
  * Belief as a pure function of the readings: the same set gives the same weights whatever the order. Each cell is a

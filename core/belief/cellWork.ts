@@ -129,7 +129,8 @@ export class CellWork {
     let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
-    for (const group of this.groups) {
+    for (let n = 0; n < this.groups.length; n++) {
+      const group = this.groups[n] as Group;
       const r = group.responses[this.suspect] as Response;
       const ohm = respond(r, x, this.d, k);
       const range = meter[group.fn];

@@ -11,7 +11,7 @@ const LOG_2PI = Math.log(2 * Math.PI);
 const MOST_DROPPED = 2;
 
 /** Further behind than any climb gains, in ln. */
-const HOPELESS = 60;
+const HOPELESS = 20;
 
 /**
  * Evidence of one cell with the lengths that its readings share: two readings over one cable are wrong together.
@@ -28,7 +28,8 @@ export class Correlated {
   private readonly noise: Float64Array;
   private readonly covariance: Float64Array;
   private readonly solved: Float64Array;
-  private readonly row: Float64Array;
+  private readonly bent: Float64Array[] = [];
+  private readonly sound: Float64Array[] = [];
   private readonly dropped: Uint8Array;
   private readonly inlier: Int32Array;
   private readonly h = new Float64Array(6);
@@ -52,7 +53,6 @@ export class Correlated {
     this.noise = new Float64Array(m);
     this.covariance = new Float64Array(m * m);
     this.solved = new Float64Array(m * 4);
-    this.row = new Float64Array(this.sections);
     this.dropped = new Uint8Array(m);
     this.inlier = new Int32Array(m);
   }
@@ -76,7 +76,7 @@ export class Correlated {
       }
       this.dropped[worst] = 0;
       [this.t, this.d, this.s] = kept;
-      this.assemble(c);
+      this.assemble(c, true);
       break;
     }
     t[c] = this.t;
@@ -88,7 +88,7 @@ export class Correlated {
 
   /** Newton steps; a cell that begins hopelessly behind `best` is left where it is. */
   private climb(c: number, best: number): number {
-    let value = this.assemble(c);
+    let value = this.assemble(c, true);
     if (value < best - HOPELESS) return value + this.occam(c);
     for (let i = 0; i < 4; i++) {
       const before = [this.t, this.d, this.s] as const;
@@ -96,17 +96,33 @@ export class Correlated {
       this.t += clamp(this.step[0] as number, 0.6);
       this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.3)));
       this.s += clamp(this.step[2] as number, 1);
-      const after = this.assemble(c);
-      if (after < value + 1e-4) {
+      const after = this.assemble(c, false);
+      if (after < value + 1e-3) {
         if (after < value) {
           [this.t, this.d, this.s] = before;
-          value = this.assemble(c);
+          value = this.assemble(c, false);
         } else value = after;
         break;
       }
       value = after;
     }
     return value + this.occam(c);
+  }
+
+  private bentRow(n: number): Float64Array {
+    return (this.bent[n] ??= new Float64Array(this.sections));
+  }
+
+  /** Slopes of a reading whose currents the suspect does not bend: the same for all such cells. */
+  private soundSlopes(n: number): Float64Array {
+    let row = this.sound[n];
+    if (!row) {
+      const group = this.groups[n] as Group;
+      row = new Float64Array(this.sections);
+      lengthSlopes(row, group.cores, group.currents(), group.responses[0] as Response, null, 0, 0.5, 1);
+      this.sound[n] = row;
+    }
+    return row;
   }
 
   /** The reading that stands out most against the others, from 3 s.d. up; -1 for none. Uses the last assembly. */
@@ -124,7 +140,7 @@ export class Correlated {
   }
 
   /** ln posterior at the present unknowns; fills gradient and precision. */
-  private assemble(c: number): number {
+  private assemble(c: number, fresh: boolean): number {
     const { cells, options } = this.engine;
     const suspect = cells.suspect[c] as number;
     const hasT = !Number.isNaN(cells.tCentre[c]);
@@ -135,13 +151,14 @@ export class Correlated {
     const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
     const ed = along ? this.d - 0.5 : 0;
     const { h, g } = this;
-    h.set([pt, 0, pd, 0, 0, ps]);
-    g.set([-pt * et, -pd * ed, -ps * this.s]);
+    h[0] = pt; h[1] = 0; h[2] = pd; h[3] = 0; h[4] = 0; h[5] = ps;
+    g[0] = -pt * et; g[1] = -pd * ed; g[2] = -ps * this.s;
     let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
     this.count = 0;
-    for (const [n, group] of this.groups.entries()) {
+    for (let n = 0; n < this.groups.length; n++) {
+      const group = this.groups[n] as Group;
       const r = group.responses[suspect] as Response;
       const ohm = Math.min(respond(r, x, this.d, k), 1e14);
       const range = meter[group.fn];
@@ -153,9 +170,12 @@ export class Correlated {
       let lengths = 0;
       const at = this.count * this.sections;
       if (ohm < 1e6) {
-        lengthSlopes(this.row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
+        const bent = r.kind === 1 || r.kind === 2;
+        const row = bent ? this.bentRow(n) : this.soundSlopes(n);
+        // The slopes hardly move within a climb: they are worked out at its start.
+        if (bent && fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
         for (let i = 0; i < this.sections; i++) {
-          const slope = (this.row[i] as number) * scale;
+          const slope = (row[i] as number) * scale;
           this.slopes[at + i] = slope;
           lengths += slope * slope * (this.engine.lengthVariance[i] as number);
         }

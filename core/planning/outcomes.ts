@@ -13,8 +13,8 @@ export interface Front {
   readonly entropy: number;
 }
 
-export const FULL_FRONT = 200;
-export const ROUGH_FRONT = 70;
+export const FULL_FRONT = 160;
+export const ROUGH_FRONT = 56;
 const COVERED = 0.995;
 
 export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number, most = FULL_FRONT): Front {
