@@ -1,6 +1,6 @@
 // Everything: types, lint, unit tests, build, browser tests. Closes with "N passed, N failed" alone on a line.
 import { spawnSync } from 'node:child_process';
-import { readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { installPackages, installTools } from './setup.mjs';
 
 installPackages();
@@ -22,6 +22,7 @@ function step(name, command, args) {
 
 /** A runner that counts: its own counts are added instead of one for the step. */
 function counted(name, command, args, report, read) {
+  mkdirSync('test-results', { recursive: true });
   rmSync(report, { force: true });
   const ok = step(name, command, args);
   try {

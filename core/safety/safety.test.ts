@@ -1,48 +1,11 @@
 import { drawCase, families } from '../../bench/world';
-import { endsAtPoint, findPoint, parsePlace, pointOfPlace, type Installation } from '../installation';
+import { endsAtPoint, type Installation } from '../installation';
 import { seededRandom } from '../numeric';
 import { canReach, spotsAt } from '../planning';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
-import { provingPairs, putBackList, unmetNeeds, type Need, type PhysicalStep, type SafetyState } from '.';
-
-/**
- * The needs once more, by code of its own and from the physical step alone: who touches metal where, and what must
- * have been made safe there. It shares nothing with the function under test but the types.
- */
-function dangers(map: Installation, safety: SafetyState, step: PhysicalStep, met: readonly Need[]): string[] {
-  const wrong: string[] = [];
-  const metSecured = safety.secured || met.some((n) => n.need === 'secured');
-  const open = new Set(safety.state.opened);
-  for (const n of met) if (n.need === 'opened') open.add(n.point);
-  const touched = new Set<string>();
-  for (const a of step.actions) {
-    if (a.do === 'open') open.add(a.point);
-    if (a.do === 'open' || a.do === 'takeOut' || a.do === 'putBack') touched.add(a.point);
-    if ((a.do === 'takeOut' || a.do === 'putBack') && !open.has(a.point)) wrong.push(`hands in closed ${a.point}`);
-    if (a.do === 'unplug' && !metSecured) wrong.push('load pulled on a live circuit');
-  }
-  for (const p of step.probes) for (const key of [...p.from, ...p.to]) {
-    const at = pointOfPlace(map, key);
-    touched.add(at);
-    const bare = parsePlace(key)?.at === 'end' || findPoint(map, at)?.reach !== 'face';
-    if (bare && !open.has(at)) wrong.push(`lead through the cover of ${at}`);
-  }
-  if (touched.size && !metSecured) wrong.push('not secured');
-  for (const at of touched) {
-    const here = safety.proved.get(at);
-    const before = metSecured && safety.secured && here !== undefined && (here || !step.earthDoubt);
-    const now = met.some((n) => n.need === 'proved' && n.point === at && (n.toEarth || !step.earthDoubt));
-    if (!before && !now) wrong.push(`${at} not proved`);
-  }
-  if (step.probes.some((p) => p.fn === 'insulation'))
-    for (const p of map.points) for (const e of p.elements) {
-      const part = `${p.id}.${e.id}`;
-      const gone = safety.state.loadsOut.includes(part) || step.actions.some((a) => a.part === part) || met.some((n) => n.need === 'loadsOut' && n.parts.includes(part));
-      if (e.kind === 'load' && e.loadClass !== 'resistive' && !gone) wrong.push(`500 V on ${part}`);
-    }
-  return wrong;
-}
+import { dangers } from './fixtures/dangers';
+import { provingPairs, putBackList, unmetNeeds, type PhysicalStep, type SafetyState } from '.';
 
 interface Scene { map: Installation; safety: SafetyState; step: PhysicalStep }
 

@@ -40,8 +40,8 @@ const trim = (x: number): string => (x < 10 ? x.toFixed(2) : x < 100 ? x.toFixed
 
 /** What flows through a resistance at a voltage: "0.8 mA", "13 A". */
 export function formatAmp(amp: number): string {
-  if (amp < 1e-6) return 'less than 1 µA'.replace('µ', 'μ');
-  if (amp < 1e-3) return `${trim(amp * 1e6)} μA`;
+  if (amp < 1e-6) return 'less than 1 μA';
+  if (amp < 1e-4) return `${trim(amp * 1e6)} μA`;
   if (amp < 1) return `${trim(amp * 1e3)} mA`;
   return `${trim(amp)} A`;
 }

@@ -1,0 +1,34 @@
+import { information, outcomeClasses, type Forecast, type Front } from './outcomes';
+
+const front = (weights: number[]): Front => ({
+  cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [],
+  entropy: -weights.reduce((s, w) => s + w * Math.log2(w), 0),
+});
+const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, y: Float64Array.from(y), sd: Float64Array.from(y, () => sd) });
+
+test('a reading that parts two equal places tells one bit, less the share of slips', () => {
+  expect(information(front([0.5, 0.5]), forecast([1, 5]))).toBeCloseTo(1, 1);
+});
+
+test('a reading that is the same for all tells nothing', () => {
+  expect(information(front([0.3, 0.3, 0.4]), forecast([2, 2, 2]))).toBeCloseTo(0, 6);
+});
+
+test('four equal places in two heaps: one of two bits', () => {
+  expect(information(front([0.25, 0.25, 0.25, 0.25]), forecast([1, 1, 6, 6]))).toBeCloseTo(1, 1);
+});
+
+test('two that lie within the meter’s error are hardly parted', () => {
+  expect(information(front([0.5, 0.5]), forecast([2, 2.02], 0.1))).toBeLessThan(0.1);
+});
+
+test('off scale is an outcome of its own', () => {
+  expect(information(front([0.5, 0.5]), forecast([1, 30]))).toBeCloseTo(1, 1);
+});
+
+test('classes of outcomes hold all the weight between them', () => {
+  const f = forecast([1, 1.1, 4, 30]);
+  const classes = outcomeClasses(f, Float64Array.from([0.2, 0.3, 0.4, 0.1]), 3);
+  expect(classes.length).toBe(3);
+  expect(classes.reduce((s, c) => s + c.reduce((x, y) => x + y, 0), 0)).toBeCloseTo(1, 6);
+});

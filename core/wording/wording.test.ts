@@ -1,0 +1,58 @@
+import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { suspectsOf } from '../faults';
+import { potteryScenarios } from '../simulation';
+import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, sectionName, spotName, suspectMark, suspectTitle } from '.';
+
+const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
+  const path = join(folder, f);
+  return statSync(path).isDirectory() ? sources(path) : /\.ts$/.test(f) && !/\.test\.ts$/.test(f) ? [path] : [];
+});
+
+test('every problem that the core can raise has words with a way out', () => {
+  const raised = new Set(sources(join(__dirname, '..')).flatMap((f) => [...readFileSync(f, 'utf8').matchAll(/\bissue\('([a-zA-Z.]+)'/g)].map((m) => m[1] ?? '')));
+  const cli = [...raised].filter((c) => c.startsWith('cli.') || c.startsWith('flag.'));
+  const missing = [...raised].filter((c) => !knownIssueCodes.includes(c) && !cli.includes(c));
+  expect(raised.size).toBeGreaterThan(25);
+  expect(missing).toEqual([]);
+});
+
+test('words for problems carry no code, no exclamation mark and no undefined', () => {
+  for (const code of knownIssueCodes) {
+    const text = issueText({ code, path: [], figures: { phrase: 'x', part: 'x', points: 1, at: 1, most: 1, name: 'x', lengthM: 1, shape: 'ring', sections: 3, boards: 0, terminal: 'x', text: 'x', unit: 'Ω', version: 2, known: 1, why: 'x', place: 'x' } });
+    expect(text).not.toMatch(/undefined|!|\{/);
+    expect(text.length).toBeGreaterThan(12);
+  }
+});
+
+const [ring, hood] = potteryScenarios();
+if (!ring || !hood) throw new Error('no scenarios');
+
+test('every suspect of a map has a title without ids', () => {
+  for (const { map } of [ring, hood])
+    for (const s of suspectsOf(map)) {
+      expect(suspectTitle(map, s)).not.toMatch(/\bp\d+\b|\bs\d+@|undefined/);
+      expect(suspectMark(s)).not.toMatch(/undefined/);
+    }
+});
+
+test('places are said as people say them', () => {
+  const { map } = ring;
+  const first = map.sections[0];
+  if (!first) throw new Error('no section');
+  expect(sectionName(map, first)).toBe('Board, leg 1 to Wheel 1');
+  expect(spotName(map, 's1@a:L')).toBe('Board, leg 1');
+  expect(spotName(map, 's2@b:N')).toBe('Wheel 2, end to Wheel 1');
+  expect(endsWords(map, ['s2@a:L', 's2@a:N', 's2@a:E'])).toBe('L, N and E to Wheel 2');
+  expect(actionWords(map, { do: 'open', point: 'p4' })).toBe('Open Bench');
+});
+
+test('outcomes are said with their unit, off scale in words', () => {
+  const outcome = { low: 0.3, high: 0.52, above: false, places: ['x'], suspects: [], count: 1, share: 1 };
+  expect(outcomeRange('continuity', outcome)).toBe('0.30 to 0.52 Ω');
+  expect(outcomeRange('continuity', { ...outcome, low: 0, high: 0.08 })).toBe('below 0.08 Ω');
+  expect(outcomeRange('continuity', { ...outcome, above: true })).toBe('no path');
+  expect(outcomeRange('insulation', { ...outcome, above: true })).toBe('> 999 MΩ');
+  expect(outcomeRange('insulation', { ...outcome, low: 2e5, high: 4e5 })).toBe('0.20 to 0.40 MΩ');
+  expect(outcomeRange('continuity', { ...outcome, count: 0 })).toBe('else');
+});
