@@ -1,6 +1,6 @@
 import { Play, potteryScenarios } from '../simulation';
 import { describeReport, readingsCsv, reportHtml } from '../report';
-import { deriveJob, type JobEvent } from '../job';
+import { deriveJob } from '../job';
 import { proofOf, retestResults, retestsOwed } from '../retest';
 import { putBackList, unmetNeeds } from '../safety';
 import { Advisor, safetyOf } from '.';
