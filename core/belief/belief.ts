@@ -2,14 +2,17 @@ import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
-import { probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
+import { Answers, probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
+import { Estimates } from './estimates';
+import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
 import { Correlated } from './correlated';
 import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
 import { quadraticForm } from './solve3';
+import { Twins } from './twins';
 
 /** What was read, in which state. Readings of one probe in one state are repeats. */
 export interface Observation {
@@ -42,6 +45,8 @@ export interface Belief {
   /** Posterior precision per cell, packed tt, td, dd, ts, ds, ss. */
   readonly precision: Float64Array;
   readonly suspectShare: Float64Array;
+  /** The readings that it follows from. */
+  readonly observations: readonly Observation[];
   /** ln of the probability density of all readings. */
   readonly logEvidence: number;
 }
@@ -66,7 +71,7 @@ const CORRELATED_PER_VARIANCE = 20;
 export class BeliefEngine {
   readonly cells: Cells;
   private readonly models = new Map<string, StateModel>();
-  private readonly responses = new Map<string, readonly Response[] | null>();
+  private readonly answers = new Map<string, Answers | null>();
   private readonly probeCurrents = new Map<string, Float64Array>();
   private readonly lengthVariancePerOhm: number;
   /** Variance of ln(length) of every section. */
@@ -98,15 +103,15 @@ export class BeliefEngine {
   }
 
   /** Formulas of all suspects for one probe in one state; null when a lead touches nothing. */
-  responsesOf(state: WorkState, probe: Probe): readonly Response[] | null {
+  answersOf(state: WorkState, probe: Probe): Answers | null {
     const key = `${stateSignature(state)} ${probeKey(probe)}`;
-    let found = this.responses.get(key);
+    let found = this.answers.get(key);
     if (found === undefined) {
       const model = this.model(tiedState(state, probe));
       const leads = model.leads(probe);
       const sound = model.sound(probe);
-      found = leads && sound ? this.suspects.map((s) => model.response(s, probe, leads, sound)) : null;
-      this.responses.set(key, found);
+      found = leads && sound ? new Answers(model, this.suspects, probe, leads, sound) : null;
+      this.answers.set(key, found);
     }
     return found;
   }
@@ -162,7 +167,7 @@ export class BeliefEngine {
   misfit(belief: Belief, observations: readonly Observation[], c: number): number[] {
     const p: Prediction = { ohm: 0, y: 0, sd: 0 };
     return observations.map((o) => {
-      const r = this.responsesOf(o.state, o.probe)?.[this.cells.suspect[c] as number];
+      const r = this.answersOf(o.state, o.probe)?.to(this.cells.suspect[c] as number);
       if (!r) return 0;
       this.predict(belief, c, o.probe.fn, r, p);
       if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
@@ -187,7 +192,7 @@ export class BeliefEngine {
     const s = this.cells.suspect[c] as number;
     const slip = this.options.slipShare;
     if (this.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
-    const r = this.responsesOf(o.state, o.probe)?.[s];
+    const r = this.answersOf(o.state, o.probe)?.to(s);
     if (!r) return 1;
     const p = scratch;
     this.predict(belief, c, o.probe.fn, r, p);
@@ -206,9 +211,10 @@ export class BeliefEngine {
     const groups: Group[] = [];
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
-      const found = this.responsesOf(first.state, first.probe);
-      if (!found) continue;
-      const responses = this.withRemade(found, first);
+      const answers = this.answersOf(first.state, first.probe);
+      if (!answers) continue;
+      const { sound } = answers;
+      const response = this.withRemade(answers, first);
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.
@@ -219,7 +225,7 @@ export class BeliefEngine {
         const cluster = values.slice(i, j);
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, responses, ...this.currentsOf(first) });
+        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, sound, response, ...this.currentsOf(first) });
         i = j;
       }
     }
@@ -242,78 +248,79 @@ export class BeliefEngine {
     };
   }
 
-  private withRemade(responses: readonly Response[], o: Observation): readonly Response[] {
+  /** What was wrong with an end that was out and back is no longer wrong with it. */
+  private withRemade(answers: Answers, o: Observation): (suspect: number) => Response {
     const remade = o.remade ?? [];
-    const sound = responses[0];
-    if (!remade.length || !sound) return responses;
-    return this.suspects.map((s, i) => (s.site.on === 'branch' && remade.includes(s.site.endKey) ? sound : (responses[i] as Response)));
-  }
-
-  /** The heaviest cells once more, with the lengths that their readings share. */
-  private correlate(groups: readonly Group[], logWeight: Float64Array, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array): void {
-    if (groups.every((g) => g.above)) return;
-    let top = -Infinity;
-    for (const w of logWeight) top = Math.max(top, w);
-    const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
-    const work = new Correlated(this, groups);
-    const left: number[] = [];
-    let best = -Infinity;
-    for (let c = 0; c < logWeight.length; c++) {
-      if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
-      if ((logWeight[c] as number) < top - within) {
-        left.push(c);
-        continue;
-      }
-      logWeight[c] = (this.cells.logPrior[c] as number) + work.evidence(c, t, d, s, precision, best - (this.cells.logPrior[c] as number));
-      best = Math.max(best, logWeight[c] as number);
-    }
-    // What was left out keeps its distance: the two sums differ by what all cells share.
-    for (const c of left) logWeight[c] = (logWeight[c] as number) + best - top;
+    if (!remade.length) return (i) => answers.to(i);
+    return (i) => {
+      const site = this.suspects[i]?.site;
+      return site?.on === 'branch' && remade.includes(site.endKey) ? answers.sound : answers.to(i);
+    };
   }
 
   /** Belief after the readings; `before` only shortens the work. */
   believe(observations: readonly Observation[], before?: Belief): Belief {
     const groups = this.groupsOf(observations);
     const { cells } = this;
-    const n = cells.count;
-    const t = new Float64Array(n);
-    const d = new Float64Array(n);
-    const s = new Float64Array(n);
-    const precision = new Float64Array(6 * n);
-    const logWeight = new Float64Array(n);
+    const lapsed = before ? lapsedCells(before, observations) : null;
+    const e = new Estimates(cells.count);
+    for (let c = 0; c < cells.count; c++) e.startFrom(c, cells, before);
     const work = new CellWork(this, groups);
-    for (let c = 0; c < n; c++) {
-      const centre = cells.tCentre[c] as number;
-      work.start(c, before ? (before.t[c] as number) : Number.isNaN(centre) ? 0 : centre, before ? (before.d[c] as number) : 0.5, before ? (before.s[c] as number) : 0);
-      logWeight[c] = (cells.logPrior[c] as number) + work.rough(before ? 1 : 2);
-      work.store(c, t, d, s, precision);
+    const settle = (c: number): number => (cells.logPrior[c] as number) + work.settle(8);
+    work.start(0, e);
+    work.store(0, settle(0), e);
+    const twins = new Twins(this, groups, e, lapsed);
+    twins.share(e);
+    const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0 && !(lapsed && !Number.isNaN(lapsed[c])));
+    for (const c of own) {
+      work.start(c, e);
+      work.store(c, (cells.logPrior[c] as number) + work.rough(before ? 1 : 2), e);
     }
     // Only what can still matter is worth settling to the end; the likeliest from their centre too, lest an early reading hold them in a false valley.
-    let top = -Infinity;
-    for (let c = 0; c < n; c++) top = Math.max(top, logWeight[c] as number);
-    for (let c = 0; c < n; c++) {
-      const rough = logWeight[c] as number;
-      if (rough < top - 16) continue;
-      const centre = cells.tCentre[c] as number;
-      work.start(c, t[c] as number, d[c] as number, s[c] as number);
-      logWeight[c] = (cells.logPrior[c] as number) + work.settle(8);
-      work.store(c, t, d, s, precision);
-      if (!before || rough < top - 10 || (Number.isNaN(centre) && cells.along[c] === 0)) continue;
-      work.start(c, Number.isNaN(centre) ? 0 : centre, 0.5, s[c] as number);
-      const fresh = (cells.logPrior[c] as number) + work.settle(8);
-      if (fresh <= (logWeight[c] as number) + 1e-6) continue;
-      logWeight[c] = fresh;
-      work.store(c, t, d, s, precision);
+    const rough = e.logWeight.slice();
+    const top = rough.reduce((x, y) => Math.max(x, y), -Infinity);
+    for (const c of own) {
+      if ((rough[c] as number) < top - 16) continue;
+      work.start(c, e);
+      work.store(c, settle(c), e);
+      if (!before || (rough[c] as number) < top - 10 || (Number.isNaN(cells.tCentre[c]) && cells.along[c] === 0)) continue;
+      work.startFromCentre(c, e);
+      const fresh = settle(c);
+      if (fresh > (e.logWeight[c] as number) + 1e-6) work.store(c, fresh, e);
     }
-    this.correlate(groups, logWeight, t, d, s, precision);
-    const total = logSumExp(logWeight);
-    const weight = logWeight.map((w) => Math.exp(w - total));
+    this.correlate(groups, twins, own, e);
+    return this.beliefOf(e, lapsed, observations);
+  }
+
+  /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. */
+  private correlate(groups: readonly Group[], twins: Twins, own: readonly number[], e: Estimates): void {
+    if (groups.every((g) => g.above)) return;
+    const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
+    const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
+    const work = new Correlated(this, groups);
+    const left: number[] = [];
+    let best = -Infinity;
+    for (const c of [0, ...own]) {
+      const prior = this.cells.logPrior[c] as number;
+      if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
+      if ((e.logWeight[c] as number) < top - within) left.push(c);
+      else best = Math.max(best, (e.logWeight[c] = prior + work.evidence(c, e, best - prior)));
+    }
+    // What was left out keeps its distance: the two sums differ by what all cells share.
+    for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + best - top;
+    twins.share(e);
+  }
+
+  private beliefOf(e: Estimates, lapsed: Float64Array | null, observations: readonly Observation[]): Belief {
+    const { cells } = this;
+    const total = logSumExp(e.logWeight);
+    const weight = e.logWeight.map((w, c) => Math.exp(lapsed && !Number.isNaN(lapsed[c]) ? (lapsed[c] as number) : w - total));
     const suspectShare = new Float64Array(this.suspects.length);
-    for (let c = 0; c < n; c++) {
+    for (let c = 0; c < cells.count; c++) {
       const i = cells.suspect[c] as number;
       suspectShare[i] = (suspectShare[i] as number) + (weight[c] as number);
     }
-    return { cells, weight, t, d, s, precision, suspectShare, logEvidence: total };
+    return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations, logEvidence: total };
   }
 }
 

@@ -3,6 +3,7 @@ import { respond, type Response } from '../probes';
 import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
+import type { Estimates } from './estimates';
 import { D_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
@@ -20,24 +21,40 @@ export class CellWork {
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
 
+  /** By reading: the response last met that nothing moves, and what it was worth. */
+  private readonly fixedFor: (Response | undefined)[] = [];
+  private readonly fixedValue: Float64Array;
+  private readonly fixedMisfit: Uint8Array;
+
   constructor(
     private readonly engine: BeliefEngine,
     private readonly groups: readonly Group[],
-  ) {}
+  ) {
+    this.fixedValue = new Float64Array(groups.length);
+    this.fixedMisfit = new Uint8Array(groups.length);
+  }
 
-  start(c: number, t: number, d: number, s: number): void {
+  start(c: number, from: Estimates): void {
     this.c = c;
-    this.t = t;
-    this.d = d;
-    this.s = s;
+    this.t = from.t[c] as number;
+    this.d = from.d[c] as number;
+    this.s = from.s[c] as number;
     this.suspect = this.engine.cells.suspect[c] as number;
   }
 
-  store(c: number, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array): void {
-    t[c] = this.t;
-    d[c] = this.d;
-    s[c] = this.s;
-    precision.set(this.h, 6 * c);
+  startFromCentre(c: number, from: Estimates): void {
+    const centre = this.engine.cells.tCentre[c] as number;
+    this.start(c, from);
+    this.t = Number.isNaN(centre) ? 0 : centre;
+    this.d = 0.5;
+  }
+
+  store(c: number, logWeight: number, to: Estimates): void {
+    to.t[c] = this.t;
+    to.d[c] = this.d;
+    to.s[c] = this.s;
+    to.precision.set(this.h, 6 * c);
+    to.logWeight[c] = logWeight;
   }
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */
@@ -130,50 +147,70 @@ export class CellWork {
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
     for (let n = 0; n < this.groups.length; n++) {
-      const group = this.groups[n] as Group;
-      const r = group.responses[this.suspect] as Response;
-      const ohm = respond(r, x, this.d, k);
-      const range = meter[group.fn];
-      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
-      const metalOhm = metalIn(r, ohm, x);
-      const sd = this.engine.noiseSd(group.fn, ohm, metalOhm, Number.isFinite(slopeS) ? slopeS : 0);
-      const y = toY(group.fn, Math.min(ohm, 1e14));
-      if (group.above) {
-        const z = (y - group.y) / Math.max(sd, 0.02);
-        const p = normalCdf(z);
-        value += Math.log((1 - group.slip) * p + group.slip * SLIP_OFF + 1e-300);
-        if (z > 2) continue;
-        if (p * 20 < group.slip) continue;
-      }
-      const residual = group.y - y;
-      const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
-      const inRange = off ? normalCdf((toY(group.fn, range.topOhm) - y) / sd) : 1;
-      const density = inRange > 1e-12 ? Math.exp(-0.5 * (residual / sd) ** 2) / (sd * 2.5066282746) : 0;
-      const honest = (1 - group.slip) * density;
-      const mixture = honest + group.slip * SLIP_DENSITY;
-      if (!group.above) value += Math.log(mixture);
-      // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
-      const fits = honest / mixture;
-      if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
-      const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
-      if (w < 1e-3) continue;
-      const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-      const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
-      const dStep = this.d > 0.5 ? -0.02 : 0.02;
-      const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
-      const js = slopeS * scale;
-      if (!Number.isFinite(jt + jd + js)) continue;
-      const iv = w / (sd * sd);
-      h[0] = (h[0]) + iv * jt * jt;
-      h[1] = (h[1]) + iv * jt * jd;
-      h[2] = (h[2]) + iv * jd * jd;
-      h[3] = (h[3]) + iv * jt * js;
-      h[4] = (h[4]) + iv * jd * js;
-      h[5] = (h[5]) + iv * js * js;
-      g[0] = (g[0]) + iv * jt * residual;
-      g[1] = (g[1]) + iv * jd * residual;
-      g[2] = (g[2]) + iv * js * residual;
+      const r = (this.groups[n] as Group).response(this.suspect);
+      value += r.kind === 0 && r.z === 0 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
     }
+    return value;
+  }
+
+  /** Share of a reading that no unknown moves: the same for every cell that answers it so. */
+  private fixedShare(n: number, r: Response): number {
+    if (this.fixedFor[n] !== r) {
+      const misfit = this.misfit;
+      this.misfit = false;
+      this.fixedFor[n] = r;
+      this.fixedValue[n] = this.share(n, r, 0, 1, false, false, false);
+      this.fixedMisfit[n] = this.misfit ? 1 : 0;
+      this.misfit = misfit;
+    }
+    if (this.fixedMisfit[n] === 1) this.misfit = true;
+    return this.fixedValue[n] as number;
+  }
+
+  /** ln likelihood of one reading; adds its share to gradient and precision. */
+  private share(n: number, r: Response, x: number, k: number, hasT: boolean, along: boolean, trusting: boolean): number {
+    const { h, g } = this;
+    const group = this.groups[n] as Group;
+    const ohm = respond(r, x, this.d, k);
+    const range = meter[group.fn];
+    const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
+    const sd = this.engine.noiseSd(group.fn, ohm, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS : 0);
+    const y = toY(group.fn, Math.min(ohm, 1e14));
+    let value = 0;
+    if (group.above) {
+      const z = (y - group.y) / Math.max(sd, 0.02);
+      const p = normalCdf(z);
+      value = Math.log((1 - group.slip) * p + group.slip * SLIP_OFF + 1e-300);
+      if (z > 2 || p * 20 < group.slip) return value;
+    }
+    const residual = group.y - y;
+    const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
+    const inRange = off ? normalCdf((toY(group.fn, range.topOhm) - y) / sd) : 1;
+    const density = inRange > 1e-12 ? Math.exp(-0.5 * (residual / sd) ** 2) / (sd * 2.5066282746) : 0;
+    const honest = (1 - group.slip) * density;
+    const mixture = honest + group.slip * SLIP_DENSITY;
+    if (!group.above) value = Math.log(mixture);
+    // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
+    const fits = honest / mixture;
+    if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
+    const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
+    if (w < 1e-3) return value;
+    const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
+    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
+    const dStep = this.d > 0.5 ? -0.02 : 0.02;
+    const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
+    const js = slopeS * scale;
+    if (!Number.isFinite(jt + jd + js)) return value;
+    const iv = w / (sd * sd);
+    add(h, 0, iv * jt * jt);
+    add(h, 1, iv * jt * jd);
+    add(h, 2, iv * jd * jd);
+    add(h, 3, iv * jt * js);
+    add(h, 4, iv * jd * js);
+    add(h, 5, iv * js * js);
+    add(g, 0, iv * jt * residual);
+    add(g, 1, iv * jd * residual);
+    add(g, 2, iv * js * residual);
     return value;
   }
 
@@ -190,3 +227,7 @@ export class CellWork {
   }
 }
 
+
+function add(row: Float64Array, i: number, x: number): void {
+  row[i] = (row[i] as number) + x;
+}

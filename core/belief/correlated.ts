@@ -3,6 +3,7 @@ import { lengthSlopes, respond, type Response } from '../probes';
 import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
+import type { Estimates } from './estimates';
 import { D_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
@@ -58,10 +59,10 @@ export class Correlated {
   }
 
   /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
-  evidence(c: number, t: Float64Array, d: Float64Array, s: Float64Array, precision: Float64Array, best0: number): number {
-    this.t = t[c] as number;
-    this.d = d[c] as number;
-    this.s = s[c] as number;
+  evidence(c: number, e: Estimates, best0: number): number {
+    this.t = e.t[c] as number;
+    this.d = e.d[c] as number;
+    this.s = e.s[c] as number;
     this.dropped.fill(0);
     let best = this.climb(c, best0);
     for (let k = 0; k < MOST_DROPPED; k++) {
@@ -79,10 +80,10 @@ export class Correlated {
       this.assemble(c, true);
       break;
     }
-    t[c] = this.t;
-    d[c] = this.d;
-    s[c] = this.s;
-    precision.set(this.h, 6 * c);
+    e.t[c] = this.t;
+    e.d[c] = this.d;
+    e.s[c] = this.s;
+    e.precision.set(this.h, 6 * c);
     return best;
   }
 
@@ -119,7 +120,7 @@ export class Correlated {
     if (!row) {
       const group = this.groups[n] as Group;
       row = new Float64Array(this.sections);
-      lengthSlopes(row, group.cores, group.currents(), group.responses[0] as Response, null, 0, 0.5, 1);
+      lengthSlopes(row, group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
       this.sound[n] = row;
     }
     return row;
@@ -159,7 +160,7 @@ export class Correlated {
     this.count = 0;
     for (let n = 0; n < this.groups.length; n++) {
       const group = this.groups[n] as Group;
-      const r = group.responses[suspect] as Response;
+      const r = group.response(suspect);
       const ohm = Math.min(respond(r, x, this.d, k), 1e14);
       const range = meter[group.fn];
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);

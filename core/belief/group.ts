@@ -15,7 +15,9 @@ export interface Group {
   readonly above: boolean;
   readonly y: number;
   readonly slip: number;
-  readonly responses: readonly Response[];
+  /** Formula of the sound circuit, and of each suspect. */
+  readonly sound: Response;
+  readonly response: (suspect: number) => Response;
   /** Current per core for one ampere through the probe; worked out when first asked for. */
   readonly currents: () => Float64Array;
   readonly cores: CoreList;

@@ -1,6 +1,7 @@
 import type { Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
-import { skeletonOf, solveField, structuralField, type Field, type Skeleton, type Structure } from '../network/field';
+import { Field } from '../network/field';
+import { changed, skeletonOf, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
@@ -25,7 +26,7 @@ export class StateModel {
     readonly physics: Physics = planPhysics,
   ) {
     this.skeleton = skeletonOf(installation, state, physics);
-    this.field = solveField(this.skeleton);
+    this.field = new Field(this.skeleton);
     this.out = new Set(state.out);
     this.off = new Set(state.off);
     this.loadsOut = new Set(state.loadsOut);
@@ -130,7 +131,7 @@ export class StateModel {
     if (!field) {
       const structure: Structure =
         kind === 'crossed' ? { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] } : kind === 'missingSection' ? { kind, section: id } : { kind, point: id, terminal: cores[0] ?? '' };
-      field = structuralField(this.skeleton, structure);
+      field = new Field(changed(this.skeleton, structure));
       this.structures.set(key, field);
     }
     return field;

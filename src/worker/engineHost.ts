@@ -33,13 +33,10 @@ export function createEngineHost(): EngineApi {
       if (id !== job) return null;
       const view = viewNow(Date.now());
       const now = advisor.believe(view);
-      const responses = now?.engine.responsesOf(view.state, probe);
-      if (!now || !responses) return null;
+      const answers = now?.engine.answersOf(view.state, probe);
+      if (!now || !answers) return null;
       const { engine, belief } = now;
-      const ohm = (i: number, x: number, d: number, s: number): number => {
-        const r = responses[i];
-        return r ? respond(r, x, d, Math.exp(s)) : Infinity;
-      };
+      const ohm = (i: number, x: number, d: number, s: number): number => respond(answers.to(i), x, d, Math.exp(s));
       const best = belief.weight.indexOf(Math.max(...belief.weight));
       const i = belief.cells.suspect[best] as number;
       const suspect = engine.suspects[i];

@@ -1,0 +1,76 @@
+import { respond, type Response } from '../probes';
+import { instrumentSdOhm, meter, toY } from '../tester';
+import type { BeliefEngine } from './belief';
+import { ohmOfT, type Cells } from './cells';
+import type { Estimates } from './estimates';
+import { D_SD, type Group } from './group';
+
+/** Effect on a reading, against the instrument's own error, below which nobody could tell the cell from a sound circuit. */
+const UNSEEN = 0.05;
+
+/**
+ * Most cells read exactly as the sound circuit does: a contact of a megohm in a measurement of tenths of an ohm, an
+ * end that is not on any path so far. Their evidence is the sound circuit's, and is worked out once.
+ * Cell 0 is the sound circuit; its own estimates come first.
+ */
+export class Twins {
+  /** 1 for a cell that answers every reading as the sound circuit does. */
+  readonly is: Uint8Array;
+
+  constructor(
+    private readonly engine: BeliefEngine,
+    groups: readonly Group[],
+    e: Estimates,
+    lapsed: Float64Array | null,
+  ) {
+    const { cells, suspects } = engine;
+    this.is = new Uint8Array(cells.count);
+    const k = Math.exp(e.s[0] as number);
+    const sound = groups.map((g) => seen(g, g.sound, 0, k));
+    const unseen = groups.map((g) => UNSEEN * instrumentSdY(g.fn, respond(g.sound, 0, 0.5, k)));
+    for (let c = 1; c < cells.count; c++) {
+      const suspect = cells.suspect[c] as number;
+      if ((lapsed && !Number.isNaN(lapsed[c])) || suspects[suspect]?.kind === 'unknown') continue;
+      const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
+      const differs = (g: Group, n: number): boolean => {
+        const r = g.response(suspect);
+        return r !== g.sound && Math.abs(seen(g, r, x, k) - (sound[n] as number)) > (unseen[n] as number);
+      };
+      if (!groups.some(differs)) this.is[c] = 1;
+    }
+  }
+
+  /** Gives the twins the evidence that the sound circuit has; their own unknowns are as before any reading. */
+  share(e: Estimates): void {
+    const { cells } = this.engine;
+    const evidence = (e.logWeight[0] as number) - (cells.logPrior[0] as number);
+    for (let c = 1; c < cells.count; c++) {
+      if (this.is[c] !== 1) continue;
+      e.logWeight[c] = (cells.logPrior[c] as number) + evidence;
+      e.startFrom(c, cells);
+      e.s[c] = e.s[0] as number;
+      const at = 6 * c;
+      e.precision.fill(0, at, at + 6);
+      e.precision[at] = Number.isNaN(cells.tCentre[c]) ? 0 : 1 / (cells.tSd[c] as number) ** 2;
+      e.precision[at + 2] = cells.along[c] === 1 ? 1 / (D_SD * D_SD) : 0;
+      e.precision[at + 5] = e.precision[5] as number;
+    }
+  }
+}
+
+/** y on the display, where everything off scale looks alike. */
+function seen(g: Group, r: Response, x: number, k: number): number {
+  return toY(g.fn, Math.min(respond(r, x, 0.5, k), 1.5 * meter[g.fn].topOhm));
+}
+
+/** The resistance within the cell that shows most: the least of a contact, the most of a poor joint. */
+function strongest(cells: Cells, c: number, shunt: boolean): number {
+  const centre = cells.tCentre[c] as number;
+  if (Number.isNaN(centre)) return cells.fixedOhm[c] as number;
+  return ohmOfT(centre + (shunt ? -1.7 : 1.7) * (cells.tSd[c] as number));
+}
+
+function instrumentSdY(fn: Group['fn'], ohm: number): number {
+  const shown = Math.min(ohm, meter[fn].topOhm);
+  return instrumentSdOhm(fn, shown) / Math.hypot(shown, meter[fn].scaleOhm);
+}
