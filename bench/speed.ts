@@ -1,75 +1,131 @@
 import { BeliefEngine, type Observation } from '../core/belief';
-import { suspectsOf } from '../core/faults';
-import { draftCircuit } from '../core/installation/draft';
-import { boardOf, endsAtPoint } from '../core/installation';
+import { suspectsOf, type Suspect } from '../core/faults';
+import { boardOf, draftCircuit, endsAtPoint, type Installation } from '../core/installation';
+import { solved } from '../core/network';
 import { seededRandom } from '../core/numeric';
-import { plan, tradeCosts, type Situation } from '../core/planning';
+import { applyAction, plan, shareByPlace, tradeCosts, type Situation } from '../core/planning';
 import { drawTruth, lifelike, SimulatedTester } from '../core/simulation';
-import { elementKey, untouched, type WorkState } from '../core/workstate';
+import { elementKey, untouched } from '../core/workstate';
 
-interface SpeedRow { readonly points: number; readonly cells: number; readonly warmMs: number; readonly coldMs: number; readonly planMs: number; readonly ratioPlanToWarm: number; readonly heapMB: number }
+/** Times in milliseconds, counts per update or plan, by circuit size. */
+interface SpeedRow {
+  readonly points: number;
+  readonly cells: number;
+  readonly updates: number;
+  readonly warmMs: Spread;
+  readonly coldMs: Spread;
+  readonly planMs: Spread;
+  /** Median share of a cold belief's time that a warm one takes, update by update in the same run. */
+  readonly warmToCold: number;
+  /** Pieces of metal solved (potential matrices), medians. */
+  readonly warmSolved: number;
+  readonly coldSolved: number;
+  readonly planSolved: number;
+  readonly heapMB: number;
+}
+interface Spread { readonly median: number; readonly worst: number }
 
-const REPEATS = 20;
-const median = (xs: number[]): number => [...xs].sort((a, b) => a - b)[Math.floor(xs.length / 2)] ?? NaN;
+const PASSES = 2;
+const MOST_READINGS = 10;
+const quantile = (xs: readonly number[], q: number): number => [...xs].sort((a, b) => a - b)[Math.min(xs.length - 1, Math.floor(xs.length * q))] ?? NaN;
+const median = (xs: readonly number[]): number => quantile(xs, 0.5);
+const spreadOf = (xs: readonly number[]): Spread => ({ median: median(xs), worst: Math.max(...xs) });
 
-/** Medians of 20 for a cold belief, a warm update by one reading, and the next step, against circuit size. */
+/** Every update and every plan of eight hunts at each size, lengths guessed, each done warm and cold; each row at least 20 of them. */
 export function measureSpeed(): SpeedRow[] {
-  console.log(`\nSpeed, medians of ${REPEATS}: belief after nine readings of a ring with a contact of 300 Ω, the plan at its slowest step`);
-  console.log(`${'points'.padStart(7)}${'cells'.padStart(8)}${'warm ms'.padStart(10)}${'cold ms'.padStart(10)}${'plan ms'.padStart(10)}${'plan/warm'.padStart(11)}${'heap MB'.padStart(10)}`);
+  console.log('\nSpeed: every update of eight hunts (ring and radial; two contacts, an open core, a resistive end), lengths guessed. ms: median (worst)');
+  console.log(['points', 'cells', 'updates', 'warm ms', 'cold ms', 'plan ms', 'warm/cold', 'solved w/c/p', 'heap MB'].map((h, i) => h.padStart(i < 3 || i > 5 ? 13 : 16)).join(''));
   return [8, 14, 20, 30].map((points) => {
     const row = measure(points);
-    console.log(`${String(row.points).padStart(7)}${String(row.cells).padStart(8)}${row.warmMs.toFixed(1).padStart(10)}${row.coldMs.toFixed(1).padStart(10)}${row.planMs.toFixed(1).padStart(10)}${row.ratioPlanToWarm.toFixed(1).padStart(11)}${row.heapMB.toFixed(0).padStart(10)}`);
+    const ms = (s: Spread): string => `${s.median.toFixed(1)} (${s.worst.toFixed(0)})`.padStart(16);
+    console.log([String(row.points).padStart(13), String(row.cells).padStart(13), String(row.updates).padStart(13), ms(row.warmMs), ms(row.coldMs), ms(row.planMs), row.warmToCold.toFixed(2).padStart(13),
+      `${row.warmSolved}/${row.coldSolved}/${row.planSolved}`.padStart(13), row.heapMB.toFixed(0).padStart(13)].join(''));
     return row;
   });
 }
 
+const faults: readonly { readonly kind: Suspect['kind']; readonly ohm: number }[] = [
+  { kind: 'contact', ohm: 300 }, { kind: 'contact', ohm: 3e5 }, { kind: 'openCore', ohm: Infinity }, { kind: 'resistiveEnd', ohm: 1.5 },
+];
+
 function measure(points: number): SpeedRow {
-  const drafted = draftCircuit(`ring, ${points}`);
-  if (!drafted.ok) throw new Error('draft failed');
-  const installation = drafted.value;
-  const board = boardOf(installation);
-  if (!board) throw new Error('no board');
-  const state: WorkState = { ...untouched, out: endsAtPoint(installation, board.id).map((e) => e.key), off: board.elements.map((e) => elementKey(board.id, e.id)), opened: [board.id] };
-  const suspects = suspectsOf(installation);
-  const fault = suspects.filter((s) => s.kind === 'contact')[points]?.fault(300, 0.4) ?? [];
-  const random = seededRandom(points);
-  const tester = new SimulatedTester(drawTruth(installation, fault, lifelike, random), random, 0);
-  const situation: Situation = { state, at: [board.id], proved: new Set(), unreachable: new Set() };
-  const options = { costs: tradeCosts, mostProbes: 3, rejected: new Set<string>(), keep: 3 };
-  const engine = new BeliefEngine(installation, suspects);
-  const observations: Observation[] = [];
-  let slowest = { ms: 0, readings: 0 };
-  let belief = engine.believe([]);
-  while (observations.length < 9) {
-    const began = performance.now();
-    const [step] = plan(engine, belief, observations, situation, options);
-    const ms = performance.now() - began;
-    if (observations.length > 0 && ms > slowest.ms) slowest = { ms, readings: observations.length };
-    const probe = step?.probes[0];
-    if (!probe) break;
-    observations.push({ probe, state: step.stateAfter, displayed: tester.read(step.stateAfter, probe) });
-    belief = engine.believe(observations, belief);
+  const warm: number[] = [], cold: number[] = [], planned: number[] = [], ratio: number[] = [];
+  const counts = { warm: [] as number[], cold: [] as number[], plan: [] as number[] };
+  let cells = 0;
+  for (let pass = 0; pass <= PASSES; pass++)
+    for (const shape of ['ring', 'radial'])
+      for (const [i, f] of faults.entries()) {
+        const drafted = draftCircuit(`${shape}, ${points}`);
+        if (!drafted.ok) throw new Error(`no draft of a ${shape} of ${points}`);
+        const hunt = new TimedHunt(drafted.value, f.kind, f.ohm, points * 10 + i);
+        cells = hunt.cells;
+        hunt.run();
+        if (pass === 0) continue; // the machine warms up
+        warm.push(...hunt.warm.map((x) => x.ms));
+        cold.push(...hunt.cold.map((x) => x.ms));
+        planned.push(...hunt.planned.map((x) => x.ms));
+        ratio.push(...hunt.warm.map((x, k) => x.ms / (hunt.cold[k]?.ms ?? NaN)));
+        counts.warm.push(...hunt.warm.map((x) => x.solved));
+        counts.cold.push(...hunt.cold.map((x) => x.solved));
+        counts.plan.push(...hunt.planned.map((x) => x.solved));
+      }
+  return {
+    points, cells, updates: warm.length, warmMs: spreadOf(warm), coldMs: spreadOf(cold), planMs: spreadOf(planned), warmToCold: median(ratio),
+    warmSolved: median(counts.warm), coldSolved: median(counts.cold), planSolved: median(counts.plan), heapMB: process.memoryUsage().heapUsed / 1e6,
+  };
+}
+
+interface Timed { readonly ms: number; readonly solved: number }
+
+/** One hunt by the planner's first step; every belief worked out warm and cold with a clock. */
+class TimedHunt {
+  readonly warm: Timed[] = [];
+  readonly cold: Timed[] = [];
+  readonly planned: Timed[] = [];
+  readonly cells: number;
+  private readonly suspects: readonly Suspect[];
+  private readonly tester: SimulatedTester;
+  private situation: Situation;
+
+  constructor(
+    private readonly map: Installation,
+    kind: Suspect['kind'],
+    ohm: number,
+    seed: number,
+  ) {
+    const board = boardOf(map);
+    if (!board) throw new Error('no board');
+    this.suspects = suspectsOf(map);
+    const random = seededRandom(seed);
+    const hidden = random.pick(this.suspects.filter((s) => s.kind === kind)).fault(ohm, random.uniform(0.1, 0.9));
+    this.tester = new SimulatedTester(drawTruth(map, hidden, { ...lifelike, lengthSd: 0.4 }, random), random, 0);
+    const state = { ...untouched, out: endsAtPoint(map, board.id).map((e) => e.key), off: board.elements.map((e) => elementKey(board.id, e.id)), opened: [board.id] };
+    this.situation = { state, at: [board.id], proved: new Set(), unreachable: new Set() };
+    this.cells = new BeliefEngine(map, this.suspects).cells.count;
   }
-  const warm: number[] = [];
-  const cold: number[] = [];
-  const planned: number[] = [];
-  for (let i = 0; i < REPEATS; i++) {
-    const fresh = new BeliefEngine(installation, suspects);
-    let t = performance.now();
-    fresh.believe(observations);
-    cold.push(performance.now() - t);
-    const next = new BeliefEngine(installation, suspects);
-    const before = next.believe(observations.slice(0, -1));
-    t = performance.now();
-    next.believe(observations, before);
-    warm.push(performance.now() - t);
-    // The plan is measured where it was slowest, not after the hunt is over.
-    const early = observations.slice(0, slowest.readings);
-    const doubt = next.believe(early);
-    t = performance.now();
-    plan(next, doubt, early, situation, options);
-    planned.push(performance.now() - t);
+
+  run(): void {
+    const engine = new BeliefEngine(this.map, this.suspects);
+    const observations: Observation[] = [];
+    let belief = engine.believe([]);
+    while (observations.length < MOST_READINGS && (shareByPlace(this.map, this.suspects, belief)[0]?.share ?? 0) < 0.95) {
+      const [step] = timed(this.planned, () => plan(engine, belief, observations, this.situation, { costs: tradeCosts, mostProbes: 3, rejected: new Set<string>(), keep: 3 }));
+      if (!step) break;
+      const state = step.actions.reduce(applyAction, this.situation.state);
+      this.situation = { ...this.situation, state, at: step.at };
+      for (const probe of step.probes) {
+        observations.push({ probe, state, displayed: this.tester.read(state, probe) });
+        belief = timed(this.warm, () => engine.believe(observations, belief));
+        timed(this.cold, () => new BeliefEngine(this.map, this.suspects).believe([...observations]));
+      }
+    }
   }
-  const [warmMs, coldMs, planMs] = [median(warm), median(cold), median(planned)];
-  return { points, cells: engine.cells.count, warmMs, coldMs, planMs, ratioPlanToWarm: planMs / warmMs, heapMB: process.memoryUsage().heapUsed / 1e6 };
+}
+
+function timed<T>(into: Timed[], work: () => T): T {
+  const before = solved.pieces;
+  const began = performance.now();
+  const result = work();
+  into.push({ ms: performance.now() - began, solved: solved.pieces - before });
+  return result;
 }

@@ -320,7 +320,7 @@ export class BeliefEngine {
       const i = cells.suspect[c] as number;
       suspectShare[i] = (suspectShare[i] as number) + (weight[c] as number);
     }
-    return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations, logEvidence: total };
+    return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations: [...observations], logEvidence: total };
   }
 }
 

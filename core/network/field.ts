@@ -202,8 +202,12 @@ function forestOf({ count: n, metal }: Skeleton): Forest {
   return { pieces: size.length, ...forest };
 }
 
+/** How many pieces of metal have been solved so far: the benchmark's count of factorisations. */
+export const solved = { pieces: 0 };
+
 /** Potential matrix of one piece (ohms, row-major, root held at zero): the tree first, then each chord as a change of rank one. */
 function potentialsOf({ metal }: Skeleton, { piece, local, size, first, order, up, upBranch, isTree }: Forest, k: number): Float64Array {
+  solved.pieces++;
   const m = size[k] as number;
   const from = first[k] as number;
   const phi = new Float64Array(m * m);

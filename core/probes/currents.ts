@@ -86,8 +86,9 @@ export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64A
   let bend = 0;
   if (site && r.kind === 1) {
     const c = 1 - d;
-    const z = c * c * r.zAA + d * d * r.zBB + 2 * c * d * r.zAB;
-    const m = c * c * r.mAA + d * d * r.mBB + 2 * c * d * r.mAB + x + d * c * r.cores;
+    const p = r.place;
+    const z = c * c * p.zAA + d * d * p.zBB + 2 * c * d * p.zAB;
+    const m = c * c * p.mAA + d * d * p.mBB + 2 * c * d * p.mAB + x + d * c * p.cores;
     bend = -((c * r.zA + d * r.zB) * k + c * r.mA + d * r.mB) / (z * k + m);
   } else if (site && r.kind === 2 && site.round > 1e-9) {
     const through = Math.sqrt(r.share);
@@ -100,7 +101,7 @@ export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64A
     const s = cores.section[e] as number;
     out[s] = (out[s] as number) + i * i * (cores.cableOhm[e] as number);
   }
-  if (site && r.kind === 1 && r.cores > 0)
+  if (site && r.kind === 1 && r.place.cores > 0)
     for (const e of site.own) if (e >= 0) out[cores.section[e] as number] = (out[cores.section[e] as number] as number) + bend * bend * d * (1 - d) * (cores.cableOhm[e] as number);
 }
 

@@ -10,16 +10,13 @@ export interface Response {
   /** Reading without the suspect: insulation part (to be scaled) and metal part, ohms. */
   z: number;
   m: number;
-  // Shunt: transfers from the probe to the pair at end a and at end b, and of the pairs to each other.
+  /** Shunt: transfers from the probe to the pair at end a and at end b, and of the pairs to each other. */
   zA: number; mA: number; zB: number; mB: number;
-  zAA: number; mAA: number; zBB: number; mBB: number; zAB: number; mAB: number;
-  /** Resistance of both cores of the section, ohms; 0 for a contact at a point. */
-  cores: number;
+  place: ShuntPlace;
   // Series: squared current share through the branch, its own and the rest's resistance.
   share: number; own: number; rest: number;
-  /** Series: a lead on the copper behind the suspect end (1), else 0; then the figures from both branch ends. */
-  copper: 0 | 1;
-  mNear: number; mFar: number; iNear: number; iFar: number;
+  /** Series: set where a lead touches the copper behind the suspect end. */
+  copper: Copper | null;
   /** What an open leaves to be read, ohms at nominal insulation. */
   openOhm: number;
 }
@@ -32,16 +29,17 @@ export interface Lead {
   readonly extraOhm: number;
 }
 
-const zero: Response = {
-  kind: 0, z: 0, m: 0, zA: 0, mA: 0, zB: 0, mB: 0, zAA: 0, mAA: 0, zBB: 0, mBB: 0, zAB: 0, mAB: 0, cores: 0,
-  share: 0, own: 0, rest: 0, copper: 0, mNear: 0, mFar: 0, iNear: 0, iFar: 0, openOhm: 0,
-};
+/** A lead on the copper behind a suspect end: metal and current from both ends of the branch. */
+interface Copper { readonly mNear: number; readonly mFar: number; readonly iNear: number; readonly iFar: number }
+
+const nowhere: ShuntPlace = { a: [0, 0], b: [0, 0], cores: 0, zAA: 0, mAA: 0, zBB: 0, mBB: 0, zAB: 0, mAB: 0 };
+const zero: Response = { kind: 0, z: 0, m: 0, zA: 0, mA: 0, zB: 0, mB: 0, place: nowhere, share: 0, own: 0, rest: 0, copper: null, openOhm: 0 };
 
 export function soundResponse(field: Field, p: Lead, q: Lead): Response {
   return { ...zero, z: field.insulation(p.node, q.node, p.node, q.node), m: field.metal(p.node, q.node, p.node, q.node) + p.extraOhm + q.extraOhm };
 }
 
-/** Transfers of a place that do not depend on the probe; computed once per state. */
+/** Transfers of a place that do not depend on the probe, computed once per state; `cores`: ohms of both cores of the section, 0 at a point. */
 export interface ShuntPlace {
   readonly a: readonly [number, number];
   readonly b: readonly [number, number];
@@ -68,7 +66,7 @@ export function shuntResponse(field: Field, sound: Response, p: Lead, q: Lead, p
   const zB = same ? zA : field.insulation(p.node, q.node, b[0], b[1]);
   const mB = same ? mA : field.metal(p.node, q.node, b[0], b[1]);
   if (zA === 0 && mA === 0 && zB === 0 && mB === 0) return sound;
-  return { ...sound, kind: 1, zA, mA, zB, mB, zAA: place.zAA, mAA: place.mAA, zBB: place.zBB, mBB: place.mBB, zAB: place.zAB, mAB: place.mAB, cores: place.cores };
+  return { ...sound, kind: 1, zA, mA, zB, mB, place };
 }
 
 /** `endAt`: the branch node where the suspect end sits ('a' or 'b'), or '' for the middle of the core. */
@@ -101,8 +99,8 @@ function copperResponse(field: Field, sound: Response, lead: Lead, other: Lead, 
     return side(from) === side(y) ? 0 : side(from) === side(near) ? 1 : -1;
   };
   return {
-    ...sound, kind: branch.bridge ? 3 : 2, copper: 1, own: branch.ohm, rest: branch.restOhm,
-    mNear: field.metal(near, y, near, y) + extra, mFar: field.metal(far, y, far, y) + extra, iNear: through(near), iFar: through(far),
+    ...sound, kind: branch.bridge ? 3 : 2, own: branch.ohm, rest: branch.restOhm,
+    copper: { mNear: field.metal(near, y, near, y) + extra, mFar: field.metal(far, y, far, y) + extra, iNear: through(near), iFar: through(far) },
     openOhm: ohmAcrossOpen(field, branch),
   };
 }
@@ -130,25 +128,26 @@ export function respond(r: Response, x: number, d: number, k: number): number {
   if (r.kind === 0) return r.z * k + r.m;
   if (r.kind === 1) {
     const c = 1 - d;
+    const p = r.place;
     const z1 = r.z * k;
-    const z2 = (c * c * r.zAA + d * d * r.zBB + 2 * c * d * r.zAB) * k;
+    const z2 = (c * c * p.zAA + d * d * p.zBB + 2 * c * d * p.zAB) * k;
     const z3 = (c * r.zA + d * r.zB) * k;
-    const m2 = c * c * r.mAA + d * d * r.mBB + 2 * c * d * r.mAB + x + d * c * r.cores;
+    const m2 = c * c * p.mAA + d * d * p.mBB + 2 * c * d * p.mAB + x + d * c * p.cores;
     const m3 = c * r.mA + d * r.mB;
     const ohm = (z1 * z2 - z3 * z3 + z1 * m2 + z2 * r.m - 2 * z3 * m3 + r.m * m2 - m3 * m3) / (z2 + m2);
     return ohm > 0 ? ohm : 0;
   }
-  if (r.copper === 1) return copperOhm(r, x, k);
+  if (r.copper) return copperOhm(r, r.copper, x, k);
   if (x === Infinity) return r.kind === 3 ? r.openOhm * k : r.openOhm;
   if (r.kind === 3) return r.z * k + r.m + r.share * x;
   const total = r.own + r.rest;
   return r.z * k + r.m + (total === Infinity ? r.share * x : (r.share * x * total) / (total + x));
 }
 
-function copperOhm(r: Response, x: number, k: number): number {
+function copperOhm(r: Response, { mNear, mFar, iNear, iFar }: Copper, x: number, k: number): number {
   const f = x === Infinity ? 1 : x / (r.own + x);
-  const current = (1 - f) * r.iNear + f * r.iFar;
-  const base = (1 - f) * r.mNear + f * r.mFar - f * (1 - f) * rOwnAcross(r);
+  const current = (1 - f) * iNear + f * iFar;
+  const base = (1 - f) * mNear + f * mFar - f * (1 - f) * rOwnAcross(r);
   const total = r.own + r.rest;
   const local = x === Infinity ? r.own : (x * r.own) / (r.own + x);
   if (x === Infinity) {
