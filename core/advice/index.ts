@@ -1,2 +1,3 @@
-export { Advisor, outcomesOf, pairOhmPerM, safetyOf, SURE } from './advise';
+export { Advisor } from './advise';
+export { safetyOf } from './steps';
 export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';

@@ -57,7 +57,7 @@ export interface Fit {
   readonly probability: number;
   readonly poor: boolean;
   /** Doubts of the recorded state that would explain the readings better, best first. */
-  readonly doubts: readonly { readonly id: string; readonly kind: SuspectKind; readonly part: string; readonly share: number }[];
+  readonly doubts: readonly Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' | 'share'>[];
   readonly worstReading: string | null;
 }
 

@@ -12,7 +12,7 @@ import { CellWork } from './cellWork';
 import { Correlated } from './correlated';
 import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
 import { quadraticForm } from './solve3';
-import { Twins } from './twins';
+import { differs, shownBy, strongest, Twins } from './twins';
 
 /** What was read, in which state. Readings of one probe in one state are repeats. */
 export interface Observation {
@@ -21,6 +21,8 @@ export interface Observation {
   readonly displayed: Displayed;
   /** Ends that were out and back before this reading: what was wrong with them no longer is. */
   readonly remade?: readonly string[];
+  /** Links (`linkKey`) recorded as taken off before this reading: they may still be in. */
+  readonly unlinked?: readonly string[];
 }
 
 export interface BeliefOptions {
@@ -167,12 +169,26 @@ export class BeliefEngine {
   misfit(belief: Belief, observations: readonly Observation[], c: number): number[] {
     const p: Prediction = { ohm: 0, y: 0, sd: 0 };
     return observations.map((o) => {
-      const r = this.answersOf(o.state, o.probe)?.to(this.cells.suspect[c] as number);
-      if (!r) return 0;
+      const answers = this.answersOf(o.state, o.probe);
+      if (!answers) return 0;
+      const r = this.answerTo(answers, o, this.cells.suspect[c] as number);
       this.predict(belief, c, o.probe.fn, r, p);
       if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
       return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
     });
+  }
+
+  /** Could the display of this reading have told the suspect, at any of its sizes, from a sound circuit? True for what is not on the list. */
+  shows(suspectId: string, o: Observation): boolean {
+    const suspect = this.suspects.findIndex((s) => s.id === suspectId);
+    const answers = this.answersOf(o.state, o.probe);
+    const s = this.suspects[suspect];
+    if (!s || !answers) return true;
+    const r = this.answerTo(answers, o, suspect);
+    const shown = shownBy(o.probe.fn, answers.sound, 1);
+    for (let c = 0; c < this.cells.count; c++)
+      if (this.cells.suspect[c] === suspect && differs(shown, r, strongest(this.cells, c, s.unknown.of === 'shunt'), 1)) return true;
+    return false;
   }
 
   private chance(belief: Belief, o: Observation, weightOf: (c: number) => number): number {
@@ -192,8 +208,9 @@ export class BeliefEngine {
     const s = this.cells.suspect[c] as number;
     const slip = this.options.slipShare;
     if (this.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
-    const r = this.answersOf(o.state, o.probe)?.to(s);
-    if (!r) return 1;
+    const answers = this.answersOf(o.state, o.probe);
+    if (!answers) return 1;
+    const r = this.answerTo(answers, o, s);
     const p = scratch;
     this.predict(belief, c, o.probe.fn, r, p);
     const top = toY(o.probe.fn, meter[o.probe.fn].topOhm);
@@ -205,7 +222,7 @@ export class BeliefEngine {
   private groupsOf(observations: readonly Observation[]): Group[] {
     const byProbe = new Map<string, Observation[]>();
     for (const o of observations) {
-      const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()}`;
+      const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()}`;
       byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
     }
     const groups: Group[] = [];
@@ -214,7 +231,7 @@ export class BeliefEngine {
       const answers = this.answersOf(first.state, first.probe);
       if (!answers) continue;
       const { sound } = answers;
-      const response = this.withRemade(answers, first);
+      const response = (suspect: number): Response => this.answerTo(answers, first, suspect);
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.
@@ -248,14 +265,12 @@ export class BeliefEngine {
     };
   }
 
-  /** What was wrong with an end that was out and back is no longer wrong with it. */
-  private withRemade(answers: Answers, o: Observation): (suspect: number) => Response {
-    const remade = o.remade ?? [];
-    if (!remade.length) return (i) => answers.to(i);
-    return (i) => {
-      const site = this.suspects[i]?.site;
-      return site?.on === 'branch' && remade.includes(site.endKey) ? answers.sound : answers.to(i);
-    };
+  /** What was wrong with an end that was out and back is no longer wrong with it; a link that was never off cannot be left in. */
+  private answerTo(answers: Answers, o: Observation, suspect: number): Response {
+    const site = this.suspects[suspect]?.site;
+    if (site?.on === 'branch' && o.remade?.includes(site.endKey)) return answers.sound;
+    if (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? '')) return answers.sound;
+    return answers.to(suspect);
   }
 
   /** Belief after the readings; `before` only shortens the work. */

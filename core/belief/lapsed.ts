@@ -27,4 +27,4 @@ export function lapsedCells(before: Belief, observations: readonly Observation[]
   });
 }
 
-const nameOf = (o: Observation): string => `${stateSignature(o.state)} ${probeKey(o.probe)} ${JSON.stringify(o.displayed)} ${(o.remade ?? []).join()}`;
+const nameOf = (o: Observation): string => `${stateSignature(o.state)} ${probeKey(o.probe)} ${JSON.stringify(o.displayed)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()}`;

@@ -1,5 +1,5 @@
 import { respond, type Response } from '../probes';
-import { instrumentSdOhm, meter, toY } from '../tester';
+import { instrumentSdOhm, meter, toY, type TestFunction } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT, type Cells } from './cells';
 import type { Estimates } from './estimates';
@@ -26,17 +26,12 @@ export class Twins {
     const { cells, suspects } = engine;
     this.is = new Uint8Array(cells.count);
     const k = Math.exp(e.s[0] as number);
-    const sound = groups.map((g) => seen(g, g.sound, 0, k));
-    const unseen = groups.map((g) => UNSEEN * instrumentSdY(g.fn, respond(g.sound, 0, 0.5, k)));
+    const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
     for (let c = 1; c < cells.count; c++) {
       const suspect = cells.suspect[c] as number;
       if ((lapsed && !Number.isNaN(lapsed[c])) || suspects[suspect]?.kind === 'unknown') continue;
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
-      const differs = (g: Group, n: number): boolean => {
-        const r = g.response(suspect);
-        return r !== g.sound && Math.abs(seen(g, r, x, k) - (sound[n] as number)) > (unseen[n] as number);
-      };
-      if (!groups.some(differs)) this.is[c] = 1;
+      if (!groups.some((g, n) => differs(shown[n] as Shown, g.response(suspect), x, k))) this.is[c] = 1;
     }
   }
 
@@ -58,19 +53,26 @@ export class Twins {
   }
 }
 
-/** y on the display, where everything off scale looks alike. */
-function seen(g: Group, r: Response, x: number, k: number): number {
-  return toY(g.fn, Math.min(respond(r, x, 0.5, k), 1.5 * meter[g.fn].topOhm));
+/** What the display shows for a sound circuit, and how far off it nobody would notice; everything off scale looks alike. */
+export interface Shown { readonly fn: TestFunction; readonly sound: Response; readonly y: number; readonly unseen: number }
+
+export function shownBy(fn: TestFunction, sound: Response, k: number): Shown {
+  const top = meter[fn].topOhm;
+  const ohm = Math.min(respond(sound, 0, 0.5, k), 1.5 * top);
+  const within = Math.min(ohm, top);
+  return { fn, sound, y: toY(fn, ohm), unseen: (UNSEEN * instrumentSdOhm(fn, within)) / Math.hypot(within, meter[fn].scaleOhm) };
+}
+
+/** Can the display tell the suspect's answer from the sound circuit's? */
+export function differs(shown: Shown, r: Response, x: number, k: number): boolean {
+  if (r === shown.sound) return false;
+  const ohm = Math.min(respond(r, x, 0.5, k), 1.5 * meter[shown.fn].topOhm);
+  return Math.abs(toY(shown.fn, ohm) - shown.y) > shown.unseen;
 }
 
 /** The resistance within the cell that shows most: the least of a contact, the most of a poor joint. */
-function strongest(cells: Cells, c: number, shunt: boolean): number {
+export function strongest(cells: Cells, c: number, shunt: boolean): number {
   const centre = cells.tCentre[c] as number;
   if (Number.isNaN(centre)) return cells.fixedOhm[c] as number;
   return ohmOfT(centre + (shunt ? -1.7 : 1.7) * (cells.tSd[c] as number));
-}
-
-function instrumentSdY(fn: Group['fn'], ohm: number): number {
-  const shown = Math.min(ohm, meter[fn].topOhm);
-  return instrumentSdOhm(fn, shown) / Math.hypot(shown, meter[fn].scaleOhm);
 }

@@ -1,5 +1,5 @@
 import { allEnds, endsAtPoint, faceKey, loadsOf, terminalKey, type Installation } from '../installation';
-import { elementKey } from '../workstate';
+import { elementKey, linkKey } from '../workstate';
 import type { Fault } from './schema';
 
 export const suspectKinds = [
@@ -37,9 +37,12 @@ export type Site =
   | { readonly on: 'nothing' }
   | { readonly on: 'branch'; readonly part: string; readonly end: '' | 'a' | 'b'; readonly endKey: string }
   | { readonly on: 'cable'; readonly section: string; readonly cores: readonly [string, string] }
-  | { readonly on: 'pair'; readonly a: string; readonly b: string; readonly only?: 'endOut' | 'loadOut' | 'loadIn' | 'switchOff'; readonly part?: string }
+  | { readonly on: 'pair'; readonly a: string; readonly b: string; readonly only?: 'endOut' | 'loadOut' | 'loadIn' | 'switchOff' | 'linkOff'; readonly part?: string }
   | { readonly on: 'face'; readonly face: string }
   | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection'; readonly id: string; readonly cores: readonly string[] };
+
+/** Two places that were joined for a test. */
+export type LinkedPair = readonly [string, string];
 
 /** Share of each kind before any reading. Kinds that the circuit cannot host are left out and the rest scaled up. */
 export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
@@ -56,9 +59,12 @@ const RESISTIVE_OHM: readonly [number, number] = [0.2, 50];
 const LOAD_LN_OHM: readonly [number, number] = [0, 10];
 const LOAD_EARTH_OHM: readonly [number, number] = [900, 2e6];
 
-/** Every single fault that a dead test can see on this installation, with its prior, and doubts of the recorded state. */
-export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors): Suspect[] {
-  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation)];
+/**
+ * Every single fault that a dead test can see on this installation, with its prior, and doubts of the recorded state.
+ * `linksMade`: pairs of places that the job has linked so far; any of them may still be in.
+ */
+export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors, linksMade: readonly LinkedPair[] = []): Suspect[] {
+  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade)];
   const counts = new Map<SuspectKind, number>();
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
@@ -166,9 +172,9 @@ function structuralSuspects(installation: Installation): Draft[] {
 }
 
 /** The recorded state may not be the real one: each doubt is a suspect that acts only where the record says otherwise. */
-function doubtSuspects(installation: Installation): Draft[] {
+function doubtSuspects(installation: Installation, linksMade: readonly LinkedPair[]): Draft[] {
   const drafts: Draft[] = [];
-  const pair = (kind: SuspectKind, id: string, place: string, conductors: string[], a: string, b: string, only: 'endOut' | 'loadOut' | 'switchOff', part: string, ohm: readonly [number, number]): void => {
+  const pair = (kind: SuspectKind, id: string, place: string, conductors: string[], a: string, b: string, only: 'endOut' | 'loadOut' | 'switchOff' | 'linkOff', part: string, ohm: readonly [number, number]): void => {
     drafts.push({ id, kind, place, conductors, unknown: { of: 'shunt', ohm, alongCable: false }, site: { on: 'pair', a, b, only, part }, fault: (x) => [{ kind: 'joined', terminals: [a, b], ohm: x }] });
   };
   for (const end of allEnds(installation))
@@ -179,6 +185,7 @@ function doubtSuspects(installation: Installation): Draft[] {
       if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch') pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
+  for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);
   return drafts;
 }
 

@@ -1,5 +1,5 @@
 import { editMap, findPoint, placeExists, pointOfPlace, type Installation } from '../installation';
-import { addLink, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
+import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
 
 export interface ReadingView {
@@ -7,6 +7,8 @@ export interface ReadingView {
   readonly state: WorkState;
   /** Ends taken out and put back since the job began: their terminations are not what was read before. */
   readonly remade: readonly string[];
+  /** Links recorded as taken off by then (`linkKey`). */
+  readonly unlinked: readonly string[];
   readonly epoch: number;
   readonly struck: string | null;
   /** Why the reading stands outside the belief, or null. */
@@ -45,6 +47,8 @@ export interface JobView {
   readonly readings: readonly ReadingView[];
   readonly epoch: number;
   readonly mends: readonly MendView[];
+  /** Pairs of places that were ever linked in this job. */
+  readonly linksMade: readonly (readonly [string, string])[];
   readonly unreachable: readonly string[];
   readonly notNow: readonly string[];
   readonly live: ReadonlyMap<string, EventOf<'liveTest'>>;
@@ -86,6 +90,8 @@ class Fold {
   private notDead: EventOf<'notDead'> | null = null;
   private readings: Omit<ReadingView, 'parked'>[] = [];
   private remade = new Set<string>();
+  private linksMade = new Map<string, readonly [string, string]>();
+  private unlinked = new Set<string>();
   private mends: MendView[] = [];
   private unreachable = new Set<string>();
   private notNow: string[] = [];
@@ -144,9 +150,13 @@ class Fold {
         this.state = setEnds(s, e.ends, false);
         for (const k of e.ends) this.remade.add(k);
         return this.go(e.point);
-      case 'linked': this.state = addLink(s, e.link); return this.goTo(e.link.a);
+      case 'linked':
+        this.state = addLink(s, e.link);
+        this.linksMade.set(linkKey(e.link.a, e.link.b), [e.link.a, e.link.b]);
+        return this.goTo(e.link.a);
       case 'unlinked':
         if (!s.links.some((l) => l.id === e.link)) this.flags.push({ event: e, code: 'flag.noLink' });
+        for (const l of s.links) if (l.id === e.link) this.unlinked.add(linkKey(l.a, l.b));
         this.state = removeLink(s, e.link);
         return;
       case 'switched': this.state = setOff(s, e.part, e.off); return;
@@ -175,7 +185,7 @@ class Fold {
   }
 
   private read(e: EventOf<'read'>): void {
-    this.readings.push({ event: e, state: this.state, remade: [...this.remade], epoch: this.mends.length, struck: this.struck.get(e.id) ?? null });
+    this.readings.push({ event: e, state: this.state, remade: [...this.remade], unlinked: [...this.unlinked], epoch: this.mends.length, struck: this.struck.get(e.id) ?? null });
     if (!this.map || this.struck.has(e.id)) return;
     const map = this.map;
     this.at = [...new Set([...e.probe.from, ...e.probe.to].map((k) => pointOfPlace(map, k)).filter(Boolean))].slice(0, 2);
@@ -212,6 +222,7 @@ class Fold {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), epoch: this.mends.length, mends: this.mends,
+      linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       unreachable: [...this.unreachable], notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };

@@ -1,5 +1,5 @@
 import { draftCircuit } from '../installation';
-import { deriveJob, jobFileSchema, observationsOf, parseJobFile, writeJobFile, type JobEvent, type JobFile } from '.';
+import { deriveJob, jobFileSchema, observationOf, parseJobFile, usableReadings, writeJobFile, type JobEvent, type JobFile } from '.';
 
 const made = draftCircuit('radial, 3');
 if (!made.ok) throw new Error('draft');
@@ -39,13 +39,21 @@ test('a struck reading is shown and does not count', () => {
   const r = reading(5);
   const view = deriveJob([...start(), r, ev({ type: 'struck', target: r.id, why: 'misread' })], at);
   expect(view.readings[0]?.struck).toBe('misread');
-  expect(observationsOf(view)).toEqual([]);
+  expect(usableReadings(view)).toEqual([]);
 });
 
 test('a repair begins an epoch: earlier readings are before it, later ones count', () => {
   const view = deriveJob([...start(), reading(5), ev({ type: 'mended', suspect: 'x', place: 'p2', how: 'repaired', text: '', explains: 'yes' }), reading(0.1)], at);
   expect(view.readings.map((r) => r.epoch)).toEqual([0, 1]);
-  expect(observationsOf(view)).toHaveLength(1);
+  expect(usableReadings(view)).toHaveLength(2);
+});
+
+test('a link is in the state until taken off, and is remembered as having been there', () => {
+  const link = { id: 'k1', a: 'p2:L', b: 'p2:E' };
+  const view = deriveJob([...start(), reading(0.1), ev({ type: 'linked', link }), reading(0.2), ev({ type: 'unlinked', link: 'k1' }), reading(0.3)], at);
+  expect(view.readings.map((r) => r.state.links.length)).toEqual([0, 1, 0]);
+  expect(view.readings.map((r) => observationOf(r).unlinked)).toEqual([[], [], ['p2:E=p2:L']]);
+  expect(view.linksMade).toEqual([['p2:L', 'p2:E']]);
 });
 
 test('a reading whose place is gone is parked with the reason, and comes back with it', () => {

@@ -2,11 +2,10 @@ import type { Observation } from '../belief';
 import type { Situation } from '../planning';
 import type { JobView, ReadingView } from './derive';
 
-/** Readings that count in the present epoch: not struck, not parked. */
-export const countingReadings = (view: JobView): ReadingView[] => view.readings.filter((r) => !r.struck && !r.parked && r.epoch === view.epoch);
+/** Readings of every epoch that are not struck out and whose place is still on the map. */
+export const usableReadings = (view: JobView): ReadingView[] => view.readings.filter((r) => !r.struck && !r.parked);
 
-export const observationsOf = (view: JobView): Observation[] =>
-  countingReadings(view).map((r) => ({ probe: r.event.probe, state: r.state, displayed: r.event.displayed, remade: r.remade }));
+export const observationOf = (r: ReadingView): Observation => ({ probe: r.event.probe, state: r.state, displayed: r.event.displayed, remade: r.remade, unlinked: r.unlinked });
 
 export function situationOf(view: JobView): Situation {
   const board = view.map?.points.find((p) => p.kind === 'board')?.id;

@@ -3,7 +3,7 @@ import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type
 import { Field } from '../network/field';
 import { changed, skeletonOf, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
-import type { WorkState } from '../workstate';
+import { linkKey, type WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
@@ -112,6 +112,7 @@ export class StateModel {
       if (site.only === 'endOut' && !this.out.has(site.part ?? '')) return null;
       if (site.only === 'loadOut' && !this.loadsOut.has(site.part ?? '')) return null;
       if (site.only === 'loadIn' && this.loadsOut.has(site.part ?? '')) return null;
+      if (site.only === 'linkOff' && this.state.links.some((l) => linkKey(l.a, l.b) === site.part)) return null;
       if (site.only === 'switchOff' && !this.off.has(site.part ?? '')) return null;
       const pair: [number, number] = [this.field.node(site.a), this.field.node(site.b)];
       return pair[0] < 0 || pair[1] < 0 || pair[0] === pair[1] ? null : shuntPlace(this.field, pair, pair, 0);

@@ -35,7 +35,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
-    case 'linkLeft': return 'Record: a link is still in';
+    case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
   }
 }
 

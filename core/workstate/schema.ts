@@ -21,11 +21,14 @@ export type WorkState = z.infer<typeof WorkState>;
 export const untouched: WorkState = { out: [], off: [], loadsOut: [], links: [], opened: [] };
 export const elementKey = (point: string, element: string): string => `${point}.${element}`;
 
+/** One name for a link, whichever end comes first. */
+export const linkKey = (a: string, b: string): string => (a < b ? `${a}=${b}` : `${b}=${a}`);
+
 /** A text that is equal for equal electrical states: the order of doing does not matter, covers do not count. */
 export const stateSignature = (s: WorkState): string =>
   [
     [...s.out].sort().join(),
     [...s.off].sort().join(),
     [...s.loadsOut].sort().join(),
-    s.links.map((l) => (l.a < l.b ? `${l.a}=${l.b}` : `${l.b}=${l.a}`)).sort().join(),
+    s.links.map((l) => linkKey(l.a, l.b)).sort().join(),
   ].join('|');

@@ -38,10 +38,7 @@ function SuspectList() {
       </View>
       {advice.fit.poor ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
       {advice.fit.worstReading ? <Words>{`Fits worst: ${reading(advice.fit.worstReading)}.`}</Words> : null}
-      {advice.fit.doubts.map((d) => {
-        const s = suspectsOf(map).find((x) => x.id === d.id);
-        return s ? <Words key={d.id}>{`${suspectTitle(map, s)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words> : null;
-      })}
+      {advice.fit.doubts.map((d) => <Words key={d.id}>{`${suspectTitle(map, d)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words>)}
       {advice.cleared.length ? (
         <View style={{ borderTopWidth: 1, borderTopColor: colour.hairline, paddingTop: 8, gap: 4 }}>
           <Label>Cleared</Label>

@@ -1,0 +1,33 @@
+import type { Belief, BeliefEngine, Observation } from '../belief';
+import type { Suspect } from '../faults';
+import type { Installation } from '../installation';
+import type { JobView, ReadingView } from '../job';
+
+/** Everything that a piece of advice is drawn from; `readings` stand beside `observations`, one to one. */
+export interface Now {
+  readonly view: JobView;
+  readonly map: Installation;
+  readonly engine: BeliefEngine;
+  readonly belief: Belief;
+  readonly observations: readonly Observation[];
+  readonly readings: readonly ReadingView[];
+}
+
+export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, kind: Suspect['kind']): number {
+  return engine.suspects.reduce((sum, s, i) => (s.kind === kind ? sum + (belief.suspectShare[i] as number) : sum), 0);
+}
+
+/** The heaviest cell of a suspect. */
+export function bestCell(belief: Belief, suspect: number): number {
+  let best = -1;
+  for (let c = 0; c < belief.cells.count; c++)
+    if (belief.cells.suspect[c] === suspect && (best < 0 || (belief.weight[c] as number) > (belief.weight[best] as number))) best = c;
+  return best;
+}
+
+/** Could earth or neutral be broken? Then proving dead needs an earth of its own. */
+export function doubtOfEarth({ engine, belief, observations }: Now): boolean {
+  if (observations.length === 0) return true;
+  const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'crossed', 'missingSection']);
+  return engine.suspects.reduce((sum, s, i) => (breaks.has(s.kind) && s.conductors.some((c) => c === 'E' || c === 'N') ? sum + (belief.suspectShare[i] as number) : sum), 0) > 0.02;
+}

@@ -1,0 +1,37 @@
+import { ohmOfT, type Belief } from '../belief';
+import type { Suspect } from '../faults';
+import { findSection, type Installation } from '../installation';
+import { explains } from './explains';
+import { bestCell, type Now } from './now';
+import type { SuspectView } from './types';
+
+const SHOWN = 5;
+
+/** The likeliest suspects, with what speaks for and against each. */
+export function shortlist({ view, map, engine, belief, observations, readings }: Now): SuspectView[] {
+  const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown').sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
+  const top = observations.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
+  const support = engine.support(belief, observations, top.map((i) => bestCell(belief, i)));
+  return top.map((i, n) => {
+    const s = engine.suspects[i] as Suspect;
+    const c = bestCell(belief, i);
+    const row = support[n] ?? [];
+    const ids = (keep: (x: number) => boolean): string[] => row.flatMap((x, j) => (keep(x) ? [{ id: readings[j]?.event.id ?? '', x }] : [])).sort((a, b) => Math.abs(b.x) - Math.abs(a.x)).slice(0, 3).map((x) => x.id);
+    const ohm = s.unknown.of === 'nothing' ? null : Number.isNaN(belief.cells.tCentre[c]) ? ('open' as const) : ohmOfT(belief.t[c] as number);
+    return {
+      id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm,
+      metres: metresOf(map, s, belief, c), speakFor: ids((x) => x > 0.5), speakAgainst: ids((x) => x < -0.5),
+      explains: explains(view, s, typeof ohm === 'number' ? ohm : Infinity, belief.d[c] as number),
+    };
+  });
+}
+
+/** Metres along the section for a contact whose readings tell them; the uncertainty is the belief's own. */
+function metresOf(map: Installation, s: Suspect, belief: Belief, c: number): SuspectView['metres'] {
+  if (s.site.on !== 'cable' || belief.cells.along[c] !== 1) return null;
+  const section = findSection(map, s.site.section);
+  if (!section) return null;
+  const sd = Math.min(0.29, 1 / Math.sqrt(belief.precision[6 * c + 2] as number));
+  if (sd > 0.24) return null;
+  return { at: (belief.d[c] as number) * section.lengthM, plusMinus: 2 * sd * section.lengthM, from: section.a, guessed: !section.lengthKnown };
+}

@@ -1,0 +1,83 @@
+import type { Suspect } from '../faults';
+import type { Installation } from '../installation';
+import type { JobView } from '../job';
+import { forecast, frontOf, outcomeClasses, placeNames, placesOf, stepKey, stepPoints, type Front, type Step } from '../planning';
+import type { Response } from '../probes';
+import { unmetNeeds, type SafetyState } from '../safety';
+import { meter } from '../tester';
+import { shareOfKind, type Now } from './now';
+import type { Outcome, StepView } from './types';
+
+type Scene = Pick<Now, 'map' | 'engine' | 'belief'>;
+
+export function safetyOf(view: JobView): SafetyState {
+  return { secured: view.secured !== null, proved: new Map([...view.proofs].map(([p, proof]) => [p, proof.earthPlace !== ''])), state: view.state };
+}
+
+/** The best step, then the best that work elsewhere or otherwise: runners-up should suit another way of working. */
+export function distinct(map: Installation, steps: readonly Step[]): Step[] {
+  const chosen: Step[] = [];
+  const seen = new Set<string>();
+  for (const s of steps) {
+    const manner = `${s.actions.map((a) => a.do).join()} ${stepPoints(map, s).sort().join()}`;
+    if (seen.has(manner)) continue;
+    seen.add(manner);
+    chosen.push(s);
+  }
+  return chosen;
+}
+
+export function stepView({ map, engine, belief }: Scene, step: Step, safety: SafetyState, earthDoubt: boolean): StepView {
+  const splits = step.actions.some((a) => a.do === 'takeOut');
+  const opens = step.actions.some((a) => a.do === 'open');
+  return {
+    key: stepKey(step), actions: step.actions, probes: step.probes, minutes: step.minutes, bits: step.bits,
+    needs: unmetNeeds(map, safety, { actions: step.actions, probes: step.probes, earthDoubt }),
+    outcomes: outcomesOf({ map, engine, belief }, step),
+    why: { code: splits ? 'splits' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
+  };
+}
+
+/** What the first reading of a step would mean: up to three outcomes and "else", chances summing to 1. */
+export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'actions' | 'probes' | 'stateAfter'>): Outcome[] {
+  const probe = step.probes[0];
+  if (!probe) return [];
+  const model = engine.model(step.stateAfter);
+  const leads = model.leads(probe);
+  const sound = model.sound(probe);
+  if (!leads || !sound) return [];
+  const numbers = placesOf(map, engine.suspects);
+  const front = frontOf(engine, belief, (s) => numbers[s] ?? 0);
+  const f = forecast(engine, belief, front, probe, (s): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound));
+  const unknown = shareOfKind({ engine, belief }, 'unknown');
+  const known = outcomeClasses(f, front.weight, 3).map((mass) => outcomeOf({ map, engine, belief }, front, f.y, f.sd, mass, probe.fn, 1 - unknown));
+  const sum = known.reduce((s, o) => s + o.share, 0);
+  return [...known.sort((a, b) => b.share - a.share), { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(0, 1 - sum) }];
+}
+
+function outcomeOf(
+  { map, engine, belief }: Scene, front: Front, y: Float64Array, sd: Float64Array,
+  mass: Float64Array, fn: 'continuity' | 'insulation', scale: number,
+): Outcome {
+  const k = meter[fn].scaleOhm;
+  const name = placeNames(map);
+  const places = new Map<string, number>();
+  const suspects = new Map<string, number>();
+  let low = Infinity;
+  let high = 0;
+  let total = 0;
+  const most = Math.max(...mass);
+  for (let i = 0; i < mass.length; i++) {
+    const m = mass[i] as number;
+    if (m <= 0) continue;
+    total += m;
+    const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number] as Suspect;
+    places.set(name(s.place), (places.get(name(s.place)) ?? 0) + m);
+    suspects.set(s.id, (suspects.get(s.id) ?? 0) + m);
+    if (m < 0.08 * most) continue;
+    low = Math.min(low, k * Math.sinh(Math.max(0, (y[i] as number) - (sd[i] as number))));
+    high = Math.max(high, k * Math.sinh((y[i] as number) + (sd[i] as number)));
+  }
+  const ranked = (m: Map<string, number>): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > 0.12 * total).map(([p]) => p);
+  return { low, high, above: low > meter[fn].topOhm, places: ranked(places).slice(0, 3), suspects: ranked(suspects).slice(0, 3), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
+}

@@ -1,0 +1,49 @@
+import { BeliefEngine } from '../belief';
+import { shareByPlace } from '../planning';
+import { probeKey } from '../probes';
+import { stateSignature } from '../workstate';
+import type { Now } from './now';
+import type { Verdict } from './types';
+
+export const SURE = 0.95;
+
+/** Does one place carry the belief, and on what? */
+export function verdictOf(now: Now): Verdict {
+  const { map, engine, belief, observations } = now;
+  const leader = shareByPlace(map, engine.suspects, belief)[0] ?? { place: '', share: 0 };
+  const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false };
+  if (observations.length === 0 || leader.share < SURE) return none;
+  if (leader.place === 'unknown') return { ...none, says: 'unknown' };
+  if (leader.place === 'sound') return { ...none, says: 'sound' };
+  const onGuess = hangsOnGuess(now, leader.place);
+  const repeat = carrier(now, leader.place);
+  if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
+  return { ...none, says: 'place', onGuess };
+}
+
+/** The reading, taken only once and in the present state, without which the leader would stand far lower. */
+function carrier({ view, map, engine, belief, observations, readings }: Now, place: string): string | null {
+  for (const [i, o] of observations.entries()) {
+    const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+    if (stateSignature(o.state) !== stateSignature(view.state)) continue;
+    if (observations.filter((x) => `${stateSignature(x.state)} ${probeKey(x.probe)}` === key).length > 1) continue;
+    const without = engine.believe(observations.filter((x) => x !== o), belief);
+    const share = shareByPlace(map, engine.suspects, without).find((p) => p.place === place)?.share ?? 0;
+    if (share < 0.25) return readings[i]?.event.id ?? null;
+  }
+  return null;
+}
+
+/** One standard deviation of a guessed length, as a factor. */
+const GUESS_PULL = 1.4;
+
+function hangsOnGuess({ map, engine, observations }: Now, place: string): boolean {
+  if (map.sections.every((s) => s.lengthKnown)) return false;
+  // The guessed lengths pulled this way and that: does another place come out?
+  return [0, 1].some((turn) => {
+    const sections = map.sections.map((s, i) => (s.lengthKnown ? s : { ...s, lengthM: s.lengthM * ((i + turn) % 2 ? GUESS_PULL : 1 / GUESS_PULL) }));
+    const pulled = new BeliefEngine({ ...map, sections }, engine.suspects);
+    const leader = shareByPlace(map, engine.suspects, pulled.believe(observations))[0];
+    return leader?.place !== place || leader.share < 0.8;
+  });
+}
