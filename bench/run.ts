@@ -8,7 +8,7 @@ import { printTable, type Result, type Row, type Strategy } from './tables';
 import { families, worldScatter } from './world';
 
 /**
- * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, speed, all) and --seeds A-B.
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, speed, all), --seeds A-B and --gutter-alone (no baselines).
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
 const KNOWN = worldScatter.lengthSd;
@@ -46,7 +46,7 @@ async function main(): Promise<void> {
   const parts = new Set(args.filter((a) => /^[a-z]+$/.test(a)));
   const wants = (part: string): boolean => parts.size === 0 || parts.has('all') || parts.has(part);
   const spans: [number, number][] = range ? [[Number(range[1]), Number(range[2])]] : [[1, 60], [1001, 1060]];
-  const all: Strategy[] = ['gutter', 'halfSplitting', 'pointByPoint'];
+  const all: Strategy[] = args.includes('--gutter-alone') ? ['gutter'] : ['gutter', 'halfSplitting', 'pointByPoint'];
   const out: Record<string, unknown> = { costs: 'core/planning/costs.ts', world: 'bench/world.ts', made: new Date().toISOString() };
   for (const [from, to] of spans) {
     const name = `seeds ${from}-${to}`;

@@ -1,5 +1,5 @@
 import { normalCdf } from '../numeric';
-import { lengthSlopes, respond, type Response } from '../probes';
+import { lengthSlopes, respond } from '../probes';
 import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';

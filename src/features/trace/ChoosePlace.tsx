@@ -50,11 +50,13 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
     <Sheet title={row.name} onClose={onClose} testID="place-sheet">
       <Label>{leads.length === 1 ? 'Second lead on' : 'Lead on'}</Label>
       {point.reach === 'never' ? <Words>Nobody reaches this place.</Words> : places.map((p) => (
-        <RowButton key={p.key} label={`Lead on ${p.words}`} testID={`lead-${p.key}`} onPress={() => onLead(p.key, false)}>
-          <Words bold figure>{laneLetter(map, p.key)}</Words>
-          <Words style={{ flex: 1 }}>{p.words}</Words>
+        <View key={p.key} style={{ flexDirection: 'row', gap: 8 }}>
+          <RowButton label={`Lead on ${p.words}`} testID={`lead-${p.key}`} onPress={() => onLead(p.key, false)} style={{ flex: 1 }}>
+            <Words bold figure>{laneLetter(map, p.key)}</Words>
+            <Words style={{ flex: 1 }}>{p.words}</Words>
+          </RowButton>
           {leads.length ? <Button label="and" kind="quiet" accessibilityLabel={`Tie ${p.words} to the last lead`} onPress={() => onLead(p.key, true)} /> : null}
-        </RowButton>
+        </View>
       ))}
       <Label>Done here</Label>
       {!board && !opened && point.reach !== 'never' ? <HoldButton label="Cover is off" onHeld={() => act({ type: 'opened', point: point.id })} /> : null}

@@ -37,9 +37,10 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const [tried, setTried] = useState(false);
   const [sure, setSure] = useState(false);
   const [more, setMore] = useState(false);
+  // Asked again when the advice changes: a pad opened at once may be there before the engine knows the job.
   useEffect(() => {
     void engineClient().expect(file.id, probe).then(setExpected).catch(() => undefined);
-  }, []); // eslint-disable-line react-hooks/exhaustive-deps
+  }, [file.id, probe, advice]);
   const { map } = view;
   const needs = map ? unmetNeeds(map, safetyOf(view), { actions: [], probes: [probe], earthDoubt: advice?.earthDoubt ?? true }) : [];
   const beforeProof = needs.some((n) => n.need !== 'loadsOut');

@@ -19,9 +19,10 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
   const undone = step.actions.filter((a) => !isDone(a, state));
   const ready = needs.length === 0 && undone.length === 0;
   // Nothing to do but read: straight to the pad.
+  const straight = ready && step.actions.length === 0 ? step.probes[0] : undefined;
   useEffect(() => {
-    if (ready && step.actions.length === 0 && step.probes[0]) onEnter(step.probes[0]);
-  }, [ready]); // eslint-disable-line react-hooks/exhaustive-deps
+    if (straight) onEnter(straight);
+  }, [straight, onEnter]);
   if (!map) return null;
   const opens = undone.filter((a) => a.do === 'open');
   const rest = undone.filter((a) => a.do !== 'open');

@@ -3,7 +3,6 @@ import { Label, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
-import { suspectsOf } from '@core/faults';
 import { formatShare } from '@core/units';
 import { beliefPlaceName, displayedWords, explainsText, probeWords, suspectSize, suspectTitle } from '@core/wording';
 

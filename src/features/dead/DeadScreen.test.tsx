@@ -1,0 +1,92 @@
+import { screen } from '@testing-library/react';
+import { JobMaker, kept, keptView, press, pressId, renderJob, routeParams, routes, type } from '@/testing/renderJob';
+import { DeadScreen } from './DeadScreen';
+
+beforeEach(() => {
+  for (const k of Object.keys(routeParams)) delete routeParams[k];
+});
+
+/** Says 0 V to every question until the indicator is to be proved again. */
+async function everyPairZero(): Promise<string[]> {
+  const asked: string[] = [];
+  while (screen.queryByTestId('zero')) {
+    asked.push(screen.getByTestId('pair-question').textContent);
+    await pressId('zero');
+  }
+  return asked;
+}
+
+test('securing takes each fact from the person, and names what is missing', async () => {
+  const job = new JobMaker('radial, 3');
+  await renderJob(job, <DeadScreen />);
+  await pressId('secure');
+  expect(screen.getByTestId('secure-missing').textContent).toBe('Not yet secured: permission, switched off, locked and tagged, who has the key.');
+  for (const id of ['permission', 'off', 'locked']) await pressId(id);
+  await pressId('secure');
+  expect(screen.getByTestId('secure-missing').textContent).toContain('who has the key');
+  expect(await kept(job, 'secured')).toHaveLength(0);
+  await type('Who has the key', 'site office');
+  await pressId('secure');
+  expect(await kept(job, 'secured')).toMatchObject([{ permission: true, off: true, locked: true, key: 'site office' }]);
+});
+
+test('the live tails are told before anything is touched', async () => {
+  await renderJob(new JobMaker('radial, 3'), <DeadScreen />);
+  expect(screen.getByText(/incoming tails at the board stay live/)).toBeTruthy();
+});
+
+test('an earth that may be broken asks for one of its own before the indicator', async () => {
+  await renderJob(new JobMaker('radial, 3').secured(), <DeadScreen />);
+  expect(screen.getByTestId('indicator-before').getAttribute('aria-disabled')).toBe('true');
+  await type('The independent earth', 'rod in the yard');
+  expect(screen.getByTestId('indicator-before').getAttribute('aria-disabled')).not.toBe('true');
+});
+
+test('every pair of an outlet is asked, and each terminal to the earth of its own: six questions', async () => {
+  routeParams.points = 'p2';
+  const job = new JobMaker('radial, 3').secured().proved('p0');
+  await renderJob(job, <DeadScreen />);
+  await type('The independent earth', 'rod in the yard');
+  await pressId('indicator-before');
+  const asked = await everyPairZero();
+  expect(asked).toHaveLength(6);
+  expect(asked.filter((q) => q.startsWith('rod in the yard')).length).toBe(3);
+  await pressId('indicator-after');
+  const proof = (await kept(job, 'proved')).at(-1);
+  expect(proof).toMatchObject({ point: 'p2', earthPlace: 'rod in the yard' });
+  expect(proof?.checks.every((c) => c.volt === 0)).toBe(true);
+  expect(routes.at(-1)).toContain('/trace');
+});
+
+test('a lit indicator stops everything: the volts are kept, the securing has lapsed, and the reasons are told', async () => {
+  routeParams.points = 'p2';
+  const job = new JobMaker('radial, 3').secured().proved('p0');
+  await renderJob(job, <DeadScreen />);
+  await type('The independent earth', 'rod');
+  await pressId('indicator-before');
+  await pressId('above');
+  expect(screen.getByTestId('not-dead').textContent).toContain('Touch nothing');
+  await type(/volts on the indicator/, '-4');
+  expect(screen.getByText('Type the volts as a number above 0.')).toBeTruthy();
+  await type(/volts on the indicator/, '231');
+  await pressId('record-not-dead');
+  expect((await kept(job, 'notDead'))[0]).toMatchObject({ point: 'p2', volt: 231 });
+  expect((await keptView(job)).secured).toBeNull();
+  expect(screen.getByText(/was not dead: 231 V/)).toBeTruthy();
+});
+
+test('leaving the place, or a lock that is off, closes the dead steps', async () => {
+  const job = new JobMaker('radial, 3').secured().proved('p0');
+  await renderJob(job, <DeadScreen />);
+  await pressId('i-left');
+  expect((await keptView(job)).secured).toBeNull();
+  expect((await keptView(job)).proofs.size).toBe(0);
+});
+
+test('two people: any point can be proved in any order', async () => {
+  const job = new JobMaker('radial, 3').secured().proved('p0');
+  await renderJob(job, <DeadScreen />);
+  const name = job.map.points.find((p) => p.id === 'p3')?.name ?? '';
+  await press(name);
+  expect(screen.getByTestId('prove-title').textContent).toBe(name);
+});

@@ -1,0 +1,87 @@
+import { screen, waitFor } from '@testing-library/react';
+import { hold, JobMaker, kept, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
+import { RightScreen } from './RightScreen';
+
+/** A radial of three whose neutral is off at p2: the readings name it. */
+const found = (): JobMaker =>
+  new JobMaker('radial, 3').dead().read('continuity', 's1@a:N', 'p1/f1:N', 0.07).read('continuity', 's1@a:N', 'p2/f1:N', 'above').read('continuity', 's1@a:N', 'p2/f1:N', 'above')
+    .read('continuity', 's1@a:L', 'p3/f1:L', 0.2).read('continuity', 's1@a:E', 'p3/f1:E', 0.3);
+const mended = (): JobMaker => found().add({ type: 'mended', suspect: 'open s2:N', place: 's2', how: 'replaced', text: 'new cable', explains: 'yes' });
+const rejoined = (): JobMaker => mended().add({ type: 'putBack', point: 'p0', ends: ['s1@a:L', 's1@a:N', 's1@a:E'] });
+
+test('what was found is offered for mending, and the mend asks whether it explains the complaint', async () => {
+  const job = found();
+  await renderJob(job, <RightScreen />);
+  const [row] = await screen.findAllByLabelText(/^Mend N /);
+  await press(row?.getAttribute('aria-label') ?? '');
+  expect(screen.getByTestId('mend-sheet').textContent).toContain('Nothing was asked, so nothing is computed.');
+  await type('In words', 'new end');
+  await pressId('record-mend');
+  expect((await kept(job, 'mended'))[0]).toMatchObject({ how: 'repaired', text: 'new end', explains: 'not sure' });
+});
+
+test('the put-back list gates power and closing', async () => {
+  const job = mended();
+  await renderJob(job, <RightScreen />);
+  expect(screen.getByTestId('power-gate').textContent).toMatch(/^Power stays off/);
+  expect(screen.queryByTestId('power-on')).toBeNull();
+  expect(screen.getByTestId('close-job').getAttribute('aria-disabled')).toBe('true');
+  await hold(/^Back at /);
+  await hold(/^Cover on: /);
+  expect((await keptView(job)).state.out).toEqual([]);
+  expect(screen.getByTestId('power-on')).toBeTruthy();
+  expect(screen.getByTestId('close-job').getAttribute('aria-disabled')).not.toBe('true');
+});
+
+test('a thing left as it is needs words that say how it is safe', async () => {
+  const job = mended();
+  await renderJob(job, <RightScreen />);
+  const [leave] = screen.getAllByText('Leave safe');
+  if (!leave) throw new Error('nothing to leave');
+  await press(/^Back at /); // a press is not a hold: nothing happens
+  expect((await keptView(job)).state.out).toHaveLength(3);
+});
+
+test('retests show what is expected before they are read, and wait until all is rejoined', async () => {
+  await renderJob(mended(), <RightScreen />);
+  expect(screen.getByTestId('proof').textContent).toContain('Not proved');
+  const row = screen.getByTestId('retest-continuity N p3').textContent;
+  expect(row).toMatch(/0\.\d+ Ω/);
+  expect(screen.getByTestId('read-continuity N p3').getAttribute('aria-disabled')).toBe('true');
+});
+
+test('a retest is read on the pad and judged: met inside its bounds, not met outside', async () => {
+  const job = rejoined();
+  await renderJob(job, <RightScreen />);
+  await pressId('read-continuity N p3');
+  for (const k of ['9']) await pressId(`key-${k}`);
+  await pressId('keep');
+  if (screen.queryByTestId('doubtful')) await pressId('keep');
+  await waitFor(() => expect(screen.getByTestId('retest-continuity N p3').textContent).toContain('not met'));
+  const expected = Number(/([\d.]+) Ω/.exec(screen.getByTestId('retest-continuity N p3').textContent)?.[1]);
+  await pressId('read-continuity N p3');
+  for (const k of expected.toFixed(2)) await pressId(`key-${k}`);
+  await pressId('keep');
+  await waitFor(() => expect(screen.getByTestId('retest-continuity N p3').textContent).toContain('✓ met'));
+});
+
+test('a test that is not done says because, and the job is not proved', async () => {
+  const job = rejoined();
+  await renderJob(job, <RightScreen />);
+  await pressId('hand-live rcd');
+  expect(screen.getByTestId('keep-because').getAttribute('aria-disabled')).toBe('true');
+  await type('Not done, because', 'no RCD tester here');
+  await pressId('keep-because');
+  expect((await kept(job, 'liveTest'))[0]).toMatchObject({ result: null, because: 'no RCD tester here' });
+  expect(screen.getByTestId('proof').textContent).toContain('Not proved');
+});
+
+test('power on closes the dead steps; handing over is one press away', async () => {
+  const job = rejoined().add({ type: 'coverOn', point: 'p0' });
+  await renderJob(job, <RightScreen />);
+  await hold('Lock off, power on, hold');
+  expect((await keptView(job)).energised).toBe(true);
+  expect((await keptView(job)).secured).toBeNull();
+  await pressId('to-over');
+  expect(routes.at(-1)).toContain('/over');
+});

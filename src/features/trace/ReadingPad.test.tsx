@@ -1,0 +1,123 @@
+import { screen, waitFor } from '@testing-library/react';
+import { JobMaker, kept, key, press, pressId, renderJob } from '@/testing/renderJob';
+import { ReadingPad } from './ReadingPad';
+
+const pair = { fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:E'] } as const;
+const core = { fn: 'continuity', from: ['s1@a:L'], to: ['p2/f1:L'] } as const;
+const typed = async (text: string): Promise<void> => {
+  for (const k of text) await pressId(`key-${k}`);
+};
+async function pad(job: JobMaker, probe: { readonly fn: 'insulation' | 'continuity'; readonly from: readonly string[]; readonly to: readonly string[] }): Promise<jest.Mock> {
+  const done = jest.fn();
+  await renderJob(job, <ReadingPad probe={{ fn: probe.fn, from: [...probe.from], to: [...probe.to] }} onDone={done} onState={() => undefined} />);
+  return done;
+}
+
+test('nothing is filled in beforehand, and an empty pad keeps nothing', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, pair);
+  expect(screen.getByTestId('pad-value').textContent).toBe('');
+  await pressId('keep');
+  expect(screen.getByTestId('pad-problem').textContent).toBeTruthy();
+  expect(done).not.toHaveBeenCalled();
+  expect(await kept(job, 'read')).toHaveLength(0);
+});
+
+test('0.23 in megohms is kept as 230 kΩ with its state, volts and conditions', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, pair);
+  await typed('0.23');
+  expect(screen.getByTestId('echo').textContent).toMatch(/0\.23 MΩ|230 kΩ/);
+  await pressId('keep');
+  if (!done.mock.calls.length) await pressId('keep');
+  expect(done).toHaveBeenCalledWith(true);
+  await waitFor(async () => expect(await kept(job, 'read')).toHaveLength(1));
+  const [read] = await kept(job, 'read');
+  expect(read).toMatchObject({ displayed: { ohm: 230000 }, unit: 'MΩ', testVolt: 500, conditions: ['dry'], beforeProof: false });
+});
+
+test('the echo says what the figure means: 230 V through 23 Ω is 2.3 kW', async () => {
+  await pad(new JobMaker('ring, 4').dead(), { ...core, to: ['s1@a:N'] });
+  await typed('23');
+  expect(screen.getByTestId('echo').textContent).toContain('2.3 kW');
+});
+
+test('the echo of a conductor is metres of its own cable: 0.741 Ω of 2.5 mm² is 100 m', async () => {
+  await pad(new JobMaker('ring, 4').dead(), core);
+  await typed('0.741');
+  expect(screen.getByTestId('echo').textContent).toContain('100 m');
+});
+
+test('a decimal point is taken once, and the last figure can be taken back', async () => {
+  await pad(new JobMaker('ring, 4').dead(), core);
+  await typed('1.2.3');
+  expect(screen.getByTestId('pad-value').textContent).toBe('1.23');
+  await press('Delete');
+  expect(screen.getByTestId('pad-value').textContent).toBe('1.2');
+});
+
+test('off scale is a reading of its own, and a figure typed after it takes its place', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  await pad(job, core);
+  await pressId('key-no-path');
+  expect(screen.getByTestId('pad-value').textContent).toBe('no path');
+  await typed('5');
+  expect(screen.getByTestId('pad-value').textContent).toBe('5');
+  await pressId('key-no-path');
+  await pressId('keep');
+  await waitFor(async () => expect((await kept(job, 'read'))[0]?.displayed).toEqual({ above: 1e5 }));
+});
+
+test('what lies beyond the top of the range is asked about once, then kept', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, core);
+  await typed('900');
+  await pressId('unit-MΩ');
+  await pressId('keep');
+  expect(screen.getByTestId('doubtful')).toBeTruthy();
+  expect(done).not.toHaveBeenCalled();
+  await pressId('keep');
+  expect(done).toHaveBeenCalledWith(true);
+});
+
+test('a thousand times what is expected: the unit is doubted before it is kept', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, { ...core, from: ['s1@a:L'], to: ['s5@b:L'] });
+  await screen.findByText(/exp\./);
+  const expected = Number(/exp\. ([\d.]+) Ω/.exec(screen.getByText(/exp\./).textContent ?? '')?.[1]);
+  await typed(expected.toFixed(2));
+  await pressId('unit-kΩ');
+  await pressId('keep');
+  expect(screen.getByTestId('doubtful').textContent).toContain('Is the unit right?');
+  await pressId('unit-Ω');
+  await pressId('keep');
+  expect(done).toHaveBeenCalledWith(true);
+});
+
+test('without proof the pad says so, and keeps it as taken before proof', async () => {
+  const job = new JobMaker('ring, 4');
+  await pad(job, core);
+  expect(screen.getByTestId('before-proof').textContent).toContain('circuit not secured');
+  await typed('0.3');
+  await press('Keep, before proof');
+  await waitFor(async () => expect((await kept(job, 'read'))[0]?.beforeProof).toBe(true));
+});
+
+test('the keyboard does all of it: figures, taking back, Enter', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, core);
+  const dialog = screen.getByTestId('pad');
+  for (const key_ of ['0', '.', '4', '4', 'Backspace', '1', 'Enter']) await key(dialog, key_);
+  expect(done).toHaveBeenCalledWith(true);
+  await waitFor(async () => expect((await kept(job, 'read'))[0]?.displayed).toEqual({ ohm: 0.41 }));
+});
+
+test('dry and damp exclude each other; water about can be added', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  await pad(job, core);
+  await pressId('conditions');
+  await press('damp');
+  await typed('0.5');
+  await pressId('keep');
+  await waitFor(async () => expect((await kept(job, 'read'))[0]?.conditions).toEqual(['damp']));
+});

@@ -1,0 +1,21 @@
+import type { EngineClient } from '@/worker/client';
+import type { EngineApi } from '@/worker/contract';
+import { createEngineHost } from '@/worker/engineHost';
+
+/** The engine without a worker: the same code, answering in the next turns of the loop. */
+export function directEngine(): EngineClient {
+  const host: EngineApi = createEngineHost();
+  return {
+    advise(job, events, onAdvice) {
+      setTimeout(() => {
+        const answer = host.believe({ job, revision: events.length, from: 0, events, now: Date.now() });
+        if (answer.says !== 'advice') return;
+        onAdvice(answer.advice, false);
+        void host.plan(job, events.length, Date.now()).then((planned) => {
+          if (planned.says === 'advice') onAdvice(planned.advice, true);
+        });
+      }, 0);
+    },
+    expect: async (job, probe) => host.expect(job, probe),
+  };
+}

@@ -1,0 +1,11 @@
+import { webcrypto } from 'node:crypto';
+
+// What the browser has and the test's page lacks.
+if (!('randomUUID' in globalThis.crypto)) Object.defineProperty(globalThis, 'crypto', { value: webcrypto });
+
+// The router only notes where it was sent; the engine runs without a worker, the same code.
+jest.mock('expo-router', () => jest.requireActual<typeof import('./renderJob')>('./renderJob').mockRouter());
+jest.mock('@/worker/client', () => {
+  let engine: unknown;
+  return { engineClient: () => (engine ??= jest.requireActual<typeof import('./directEngine')>('./directEngine').directEngine()) };
+});
