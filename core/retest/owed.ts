@@ -55,7 +55,7 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const furthest = furthestPoint(map, model);
   const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
   if (kind !== 'contact') {
-    for (const point of [...new Set([...at, ...(furthest ? [furthest] : [])])])
+    for (const point of new Set([...at, ...(furthest ? [furthest] : [])]))
       for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
         const probe: Probe = { fn: 'continuity', from: [boardPlace(board.id, role)], to: [touchPlace(map, point, role)] };
         items.push(item('continuity', `${role} ${point}`, probe, 'rejoined, loads out', null));

@@ -6,7 +6,7 @@ import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, secti
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
-  return statSync(path).isDirectory() ? sources(path) : /\.ts$/.test(f) && !/\.test\.ts$/.test(f) ? [path] : [];
+  return statSync(path).isDirectory() ? sources(path) : f.endsWith('.ts') && !f.endsWith('.test.ts') ? [path] : [];
 });
 
 test('every problem that the core can raise has words with a way out', () => {

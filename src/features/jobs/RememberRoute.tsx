@@ -10,7 +10,7 @@ export function RememberRoute() {
   useEffect(() => {
     if (first.current && path === '/' && window.matchMedia('(display-mode: standalone)').matches)
       void recall('last-route').then((last) => {
-        if (last?.startsWith('/job/')) router.replace(last as '/');
+        if (last?.startsWith('/job/')) router.replace(last);
       });
     else void remember('last-route', path);
     first.current = false;

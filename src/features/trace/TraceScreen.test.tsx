@@ -87,10 +87,10 @@ test('leads can be tied: L and N together against E', async () => {
   const job = new JobMaker('radial, 3').dead();
   await renderJob(job, <TraceScreen />);
   for (const place of ['s1@a:L', 's1@a:E']) {
-    await pressId('row-p0');
+    await pressId('row-p0#1');
     await pressId(`lead-${place}`);
   }
-  await pressId('row-p0');
+  await pressId('row-p0#1');
   await press(/^Tie N end/);
   await press('Insulation');
   await pressId('tray-enter');
