@@ -4,7 +4,7 @@ module.exports = {
   projects: [
     {
       displayName: 'core',
-      testEnvironment: 'node',
+      testEnvironment: 'jest-environment-node-single-context',
       testMatch: ['<rootDir>/{core,server,bench}/**/*.test.ts', '<rootDir>/src/**/*.test.ts'],
       transform: { '^.+\\.tsx?$': swc },
       moduleNameMapper: paths,
