@@ -5,13 +5,14 @@ import type { Result, Strategy } from './tables';
 import { drawCase, type Family } from './world';
 
 /** One hunt in a worker thread: the case, the strategy, its run back. */
-export interface Task { readonly strategy: Strategy; readonly family: Family; readonly seed: number; readonly lengthSd: number; readonly provingCharged: boolean }
+export interface Task { readonly strategy: Strategy; readonly family: Family; readonly seed: number; readonly lengthSd: number; readonly provingCharged: boolean; readonly longLead: boolean }
 
-const hunts = { gutter, halfSplitting, pointByPoint };
+const hunts = { halfSplitting, pointByPoint };
 
 parentPort?.on('message', (task: Task) => {
   const c = drawCase(task.family, task.seed, task.lengthSd);
-  const run = hunts[task.strategy](c, task.provingCharged ? { ...benchCosts, proveClosed: tradeCosts.proveClosed, proveOpened: tradeCosts.proveOpened } : benchCosts);
+  const costs = task.provingCharged ? { ...benchCosts, proveClosed: tradeCosts.proveClosed, proveOpened: tradeCosts.proveOpened } : benchCosts;
+  const run = task.strategy === 'gutter' ? gutter(c, costs, task.longLead) : hunts[task.strategy](c, costs);
   const result: Result = { strategy: task.strategy, family: task.family, seed: task.seed, run };
   parentPort?.postMessage(result);
 });

@@ -8,7 +8,7 @@ import { printTable, type Result, type Row, type Strategy } from './tables';
 import { families, worldScatter } from './world';
 
 /**
- * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, speed, all), --seeds A-B and --gutter-alone (no baselines).
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, speed, all), --seeds A-B and --gutter-alone (no baselines).
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
 const KNOWN = worldScatter.lengthSd;
@@ -37,8 +37,8 @@ async function runTasks(title: string, tasks: readonly Task[]): Promise<Result[]
   return results;
 }
 
-const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean): Task[] =>
-  strategies.flatMap((strategy) => families.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged }))));
+const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean, longLead = true): Task[] =>
+  strategies.flatMap((strategy) => families.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
 
 async function main(): Promise<void> {
   const args = process.argv.slice(2);
@@ -54,6 +54,7 @@ async function main(): Promise<void> {
     if (wants('hunts')) section.hunts = printTable(`Hunts, ${name}`, await runTasks(name, tasksFor(all, from, to, KNOWN, false)), all);
     if (wants('proving')) section.proving = printTable(`Proving dead charged, ${name}`, await runTasks(`${name}, proving`, tasksFor(all, from, to, KNOWN, true)), all);
     if (wants('guessed')) section.guessed = printTable(`All lengths guessed (40 %), ${name}`, await runTasks(`${name}, guessed`, tasksFor(['gutter'], from, to, GUESSED, false)), ['gutter']);
+    if (wants('nolead')) section.noLead = printTable(`Without a long lead: links at the far end, ${name}`, await runTasks(`${name}, no lead`, tasksFor(['gutter'], from, to, KNOWN, false, false)), ['gutter']);
     out[name] = section;
   }
   if (wants('speed')) out.speed = measureSpeed();

@@ -100,7 +100,7 @@ class TimedHunt {
     const hidden = random.pick(this.suspects.filter((s) => s.kind === kind)).fault(ohm, random.uniform(0.1, 0.9));
     this.tester = new SimulatedTester(drawTruth(map, hidden, { ...lifelike, lengthSd: 0.4 }, random), random, 0);
     const state = { ...untouched, out: endsAtPoint(map, board.id).map((e) => e.key), off: board.elements.map((e) => elementKey(board.id, e.id)), opened: [board.id] };
-    this.situation = { state, at: [board.id], proved: new Set(), unreachable: new Set() };
+    this.situation = { state, at: [board.id], proved: new Set(), unreachable: new Set(), longLead: true };
     this.cells = new BeliefEngine(map, this.suspects).cells.count;
   }
 

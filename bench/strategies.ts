@@ -35,13 +35,14 @@ export class Hunt {
   constructor(
     readonly c: Case,
     readonly costs: Costs = benchCosts,
+    longLead = true,
   ) {
     this.installation = c.plan;
     this.engine = new BeliefEngine(c.plan, worldSuspects(c.plan, c.start), {
       ...tradeOptions, insulationSd: worldScatter.insulationSd, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
     });
     this.tester = new SimulatedTester(c.truth, seededRandom(c.seed * 31 + 7), worldScatter.slipShare);
-    this.situation = { state: c.start, at: ['p0'], proved: new Set(['p0']), unreachable: new Set() };
+    this.situation = { state: c.start, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead };
     this.belief = this.engine.believe([]);
   }
 
@@ -88,8 +89,8 @@ export class Hunt {
 }
 
 /** Gutter: the planner's best step until a place is sure, then the reading that carries the verdict once more. */
-export function gutter(c: Case, costs?: Costs, trace?: (line: string) => void): Run {
-  const hunt = new Hunt(c, costs);
+export function gutter(c: Case, costs?: Costs, longLead = true, trace?: (line: string) => void): Run {
+  const hunt = new Hunt(c, costs, longLead);
   for (let i = 0; i < 60 && !hunt.spent; i++) {
     if (hunt.sure) {
       const doubtful = carrier(hunt);

@@ -29,13 +29,14 @@ export function distinct(map: Installation, steps: readonly Step[]): Step[] {
 
 export function stepView({ map, engine, belief }: Scene, step: Step, safety: SafetyState, earthDoubt: boolean): StepView {
   const splits = step.actions.some((a) => a.do === 'takeOut');
+  const links = step.actions.some((a) => a.do === 'link');
   const opens = step.actions.some((a) => a.do === 'open');
   return {
     // Turned down is turned down with whatever would have been read after it.
     key: stepKey({ actions: step.actions, probes: step.probes.slice(0, 1) }), actions: step.actions, probes: step.probes, minutes: step.minutes, bits: step.bits,
     needs: unmetNeeds(map, safety, { actions: step.actions, probes: step.probes, earthDoubt }),
     outcomes: outcomesOf({ map, engine, belief }, step),
-    why: { code: splits ? 'splits' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
+    why: { code: splits ? 'splits' : links ? 'links' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
   };
 }
 

@@ -21,7 +21,7 @@ function hunt(seed: number, readings: number, random: Random, kinds: readonly st
   const ohm = suspect.unknown.of === 'shunt' ? 10 ** random.uniform(0, 3) : suspect.kind === 'resistiveEnd' ? random.uniform(0.6, 20) : Infinity;
   const faults = suspect.fault(ohm, random.uniform(0.2, 0.8));
   const network = compileNetwork(plan, start, faults, options.physics);
-  const situation = { state: start, at: ['p0'], proved: new Set<string>(), unreachable: new Set<string>() };
+  const situation = { state: start, at: ['p0'], proved: new Set<string>(), unreachable: new Set<string>(), longLead: true };
   const probes = probesFor(plan, situation, start, [], true);
   const observations = Array.from({ length: readings }, (): Observation => {
     const probe = random.pick(probes);

@@ -50,6 +50,7 @@ export interface JobView {
   /** Pairs of places that were ever linked in this job. */
   readonly linksMade: readonly (readonly [string, string])[];
   readonly unreachable: readonly string[];
+  readonly longLead: boolean;
   readonly notNow: readonly string[];
   readonly live: ReadonlyMap<string, EventOf<'liveTest'>>;
   readonly leftSafe: readonly EventOf<'leftSafe'>[];
@@ -94,6 +95,7 @@ class Fold {
   private unlinked = new Set<string>();
   private mends: MendView[] = [];
   private unreachable = new Set<string>();
+  private longLead = true;
   private notNow: string[] = [];
   private live = new Map<string, EventOf<'liveTest'>>();
   private leftSafe: EventOf<'leftSafe'>[] = [];
@@ -125,6 +127,7 @@ class Fold {
       case 'leftPoint': this.proofs.delete(e.point); return;
       case 'read': return this.read(e);
       case 'cantReach': if (e.can) this.unreachable.delete(e.point); else this.unreachable.add(e.point); return;
+      case 'longLead': this.longLead = e.have; return;
       case 'notNow': this.notNow = [...this.notNow, e.step]; return;
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
       case 'liveTest': this.live.set(e.test, e); return;
@@ -223,7 +226,7 @@ class Fold {
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
-      unreachable: [...this.unreachable], notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
+      unreachable: [...this.unreachable], longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };
   }

@@ -59,6 +59,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   }),
   /** Strikes an event out: a reading that was wrong, or a change of state that never was. */
   on('struck', { target: z.string(), why: z.string() }),
+  /** Is a lead at hand that reaches from one point to another? */
+  on('longLead', { have: z.boolean() }),
   on('cantReach', { point: z.string(), can: z.boolean() }),
   on('notNow', { step: z.string() }),
   on('mended', { suspect: z.string(), place: z.string(), how: z.enum(['repaired', 'replaced', 'left safe']), text: z.string(), explains: z.enum(['yes', 'no', 'not sure']) }),
@@ -72,6 +74,9 @@ export const JobEvent = z.discriminatedUnion('type', [
 ]);
 export type JobEvent = z.infer<typeof JobEvent>;
 export type EventOf<T extends JobEvent['type']> = Extract<JobEvent, { type: T }>;
+
+/** An event as it is told: id and time are put on where it is kept. */
+export type EventBody = JobEvent extends infer E ? (E extends JobEvent ? Omit<E, 'id' | 'at'> : never) : never;
 
 export const JOB_FORMAT = 'gutter-job';
 export const JOB_VERSION = 1;

@@ -1,6 +1,8 @@
 import type { Observation } from '../belief';
-import type { Situation } from '../planning';
+import type { Action, Situation } from '../planning';
+import { linkKey } from '../workstate';
 import type { JobView, ReadingView } from './derive';
+import type { EventBody } from './events';
 
 /** Readings of every epoch that are not struck out and whose place is still on the map. */
 export const usableReadings = (view: JobView): ReadingView[] => view.readings.filter((r) => !r.struck && !r.parked);
@@ -9,5 +11,18 @@ export const observationOf = (r: ReadingView): Observation => ({ probe: r.event.
 
 export function situationOf(view: JobView): Situation {
   const board = view.map?.points.find((p) => p.kind === 'board')?.id;
-  return { state: view.state, at: view.at.length ? view.at : board ? [board] : [], proved: new Set(view.proofs.keys()), unreachable: new Set(view.unreachable) };
+  return { state: view.state, at: view.at.length ? view.at : board ? [board] : [], proved: new Set(view.proofs.keys()), unreachable: new Set(view.unreachable), longLead: view.longLead };
+}
+
+/** What is written in the log when an action of the plan has been done. */
+export function eventOfAction(a: Action): EventBody {
+  switch (a.do) {
+    case 'open': return { type: 'opened', point: a.point };
+    case 'takeOut': return { type: 'tookOut', point: a.point, ends: [...a.ends] };
+    case 'putBack': return { type: 'putBack', point: a.point, ends: [...a.ends] };
+    case 'switch': return { type: 'switched', part: a.part, off: a.off };
+    case 'unplug': return { type: 'loadsMoved', parts: [a.part], out: true };
+    case 'link': return { type: 'linked', link: { id: linkKey(a.a, a.b), a: a.a, b: a.b } };
+    case 'unlink': return { type: 'unlinked', link: a.link };
+  }
 }

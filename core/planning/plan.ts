@@ -225,13 +225,16 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
 export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
   const touched = new Set(actions.map((a) => a.point));
-  const fn = lowPath ? 'continuity' : 'insulation';
+  // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
+  const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
+  const fn = lowPath || linked.size ? 'continuity' : 'insulation';
   const probes = new Map<string, Probe>();
   const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
   const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
-  const anchors = reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id));
+  const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id)) : [];
   // After a change only what it concerns is weighed: its own point, and leads to it.
-  const focus: readonly Point[] = actions.length === 0 || actions.some((a) => a.do === 'switch' || a.do === 'unplug') ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board');
+  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'unlink');
+  const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
   for (const p of focus) {
     const here = sets.get(p.id);
     if (!here) continue;

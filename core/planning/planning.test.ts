@@ -26,7 +26,7 @@ function scene(seed: number): Scene {
   const point = random.pick(map.points.slice(1));
   if (random.chance(0.3) && !unreachable.has(point.id) && point.reach !== 'never')
     state = { ...setEnds(state, endsAtPoint(map, point.id).filter((e) => e.section.id === endsAtPoint(map, point.id)[0]?.section.id).map((e) => e.key), true), opened: [...state.opened, point.id] };
-  const situation: Situation = { state, at: ['p0'], proved: new Set(['p0']), unreachable };
+  const situation: Situation = { state, at: ['p0'], proved: new Set(['p0']), unreachable, longLead: random.chance(0.7) };
   const observations: Observation[] = [];
   for (let i = random.integer(0, 3); i > 0; i--) {
     const probe = random.pick(probesFor(map, situation, state, [], false));
@@ -107,7 +107,7 @@ test('what was turned down leaves the plan', () => {
 
 describe('minutes of hands and feet', () => {
   const { plan: map, start } = drawCase('radial', 1);
-  const at = (places: string[], proved: string[] = []): Situation => ({ state: start, at: places, proved: new Set(proved), unreachable: new Set() });
+  const at = (places: string[], proved: string[] = []): Situation => ({ state: start, at: places, proved: new Set(proved), unreachable: new Set(), longLead: true });
   const probe = (from: string, to: string): Probe => ({ fn: 'continuity', from: [from], to: [to] });
   test('a reading where the leads are costs the reading alone', () => {
     expect(minutesFor(map, at(['p0']), [], [probe('s0@a:L', 's0@a:N')], benchCosts).minutes).toBeCloseTo(0.3, 9);

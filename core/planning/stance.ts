@@ -1,6 +1,6 @@
 import { endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type Installation, type PlaceKey, type Point } from '../installation';
 import type { Probe } from '../probes';
-import { elementKey, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
+import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 
 /** One thing the hands do before reading. */
@@ -9,18 +9,22 @@ export type Action =
   | { readonly do: 'takeOut'; readonly point: string; readonly ends: readonly string[] }
   | { readonly do: 'putBack'; readonly point: string; readonly ends: readonly string[] }
   | { readonly do: 'switch'; readonly point: string; readonly part: string; readonly off: boolean }
-  | { readonly do: 'unplug'; readonly point: string; readonly part: string };
+  | { readonly do: 'unplug'; readonly point: string; readonly part: string }
+  | { readonly do: 'link'; readonly point: string; readonly a: PlaceKey; readonly b: PlaceKey }
+  | { readonly do: 'unlink'; readonly point: string; readonly link: string };
 
 export function applyAction(state: WorkState, a: Action): WorkState {
   if (a.do === 'open') return setCover(state, a.point, true);
   if (a.do === 'takeOut') return setEnds(state, a.ends, true);
   if (a.do === 'putBack') return setEnds(state, a.ends, false);
   if (a.do === 'switch') return setOff(state, a.part, a.off);
+  if (a.do === 'link') return addLink(state, { id: linkKey(a.a, a.b), a: a.a, b: a.b });
+  if (a.do === 'unlink') return removeLink(state, a.link);
   return setLoadOut(state, a.part, true);
 }
 
 export function actionMinutes(a: Action, c: Costs): number {
-  return { open: c.open, takeOut: c.split, putBack: c.rejoin, switch: c.flick, unplug: c.unplug }[a.do];
+  return { open: c.open, takeOut: c.split, putBack: c.rejoin, switch: c.flick, unplug: c.unplug, link: c.link, unlink: c.link }[a.do];
 }
 
 /** Where the person stands and what may be reached. */
@@ -31,9 +35,11 @@ export interface Situation {
   /** Points proved dead since they were last left. */
   readonly proved: ReadonlySet<string>;
   readonly unreachable: ReadonlySet<string>;
+  /** Is there a lead that reaches from one point to another? Without it cores are joined by a link at the far end. */
+  readonly longLead: boolean;
 }
 
-export function canReach(situation: Situation, point: Point): boolean {
+export function canReach(situation: Pick<Situation, 'unreachable'>, point: Point): boolean {
   return point.reach !== 'never' && !situation.unreachable.has(point.id);
 }
 
@@ -97,7 +103,7 @@ export function spotsAt(installation: Installation, state: WorkState, point: Poi
   return { spots, copper };
 }
 
-/** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin. */
+/** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
   const { state } = situation;
   const out = new Set(state.out);
@@ -131,6 +137,24 @@ export function stances(installation: Installation, situation: Situation, intere
         const part = elementKey(p.id, e.id);
         result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
       }
+  return [...result, ...linkStances(installation, situation)];
+}
+
+/** Links at each reachable point, the one that is in taken off first: what stands in for a long lead. */
+function linkStances(installation: Installation, situation: Situation): Action[][] {
+  const { state } = situation;
+  const off = state.links.map((l): Action => ({ do: 'unlink', point: pointOfPlace(installation, l.a), link: l.id }));
+  const result: Action[][] = off.length ? [off] : [];
+  if (situation.longLead) return result;
+  for (const p of installation.points) {
+    if (p.kind === 'board' || !canReach(situation, p)) continue;
+    const open: Action[] = p.reach === 'face' || state.opened.includes(p.id) ? [] : [{ do: 'open', point: p.id }];
+    const { spots } = spotsAt(installation, open.reduce(applyAction, state), p);
+    const terminals = spots.filter((s) => s.group === 'terminal');
+    for (const [i, x] of terminals.entries())
+      for (const y of terminals.slice(0, i))
+        if (x.role !== y.role && !state.links.some((l) => l.id === linkKey(x.place, y.place))) result.push([...off, ...open, { do: 'link', point: p.id, a: y.place, b: x.place }]);
+  }
   return result;
 }
 

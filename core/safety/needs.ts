@@ -19,7 +19,7 @@ export interface SafetyState {
 
 /** A step as hands do it. */
 export interface PhysicalStep {
-  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug'; readonly point: string; readonly part?: string }[];
+  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug' | 'link' | 'unlink'; readonly point: string; readonly part?: string; readonly a?: string; readonly b?: string }[];
   readonly probes: readonly Probe[];
   /** Is a broken earth or neutral still among the suspects? Then pairs at the point do not prove it dead. */
   readonly earthDoubt: boolean;
@@ -47,14 +47,19 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
         opened.add(a.point);
       }
       proving(a.point);
+    } else if (a.do === 'link' || a.do === 'unlink') {
+      const bare = [a.a, a.b].some((k) => k !== undefined && needsCoverOff(map, k));
+      if (bare && !opened.has(a.point)) {
+        needs.push({ need: 'opened', point: a.point });
+        opened.add(a.point);
+      }
+      proving(a.point);
     }
   }
   for (const probe of step.probes)
     for (const place of [...probe.from, ...probe.to]) {
       const point = pointOfPlace(map, place);
-      const parsed = parsePlace(place);
-      const covered = findPoint(map, point)?.reach !== 'face' || parsed?.at === 'end';
-      if (covered && !opened.has(point)) {
+      if (needsCoverOff(map, place) && !opened.has(point)) {
         needs.push({ need: 'opened', point });
         opened.add(point);
       }
@@ -64,6 +69,9 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
   if (loads.length) needs.push({ need: 'loadsOut', parts: loads });
   return needs;
 }
+
+/** Can the place be touched only with its cover off? */
+const needsCoverOff = (map: Installation, place: string): boolean => findPoint(map, pointOfPlace(map, place))?.reach !== 'face' || parsePlace(place)?.at === 'end';
 
 /** Electronic loads still in: 500 V would harm them. */
 function sensitiveLoads(map: Installation, state: WorkState, step: PhysicalStep): string[] {

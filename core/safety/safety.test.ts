@@ -16,7 +16,7 @@ function randomScene(seed: number): Scene {
   const opened = map.points.filter(() => random.chance(0.3)).map((p) => p.id);
   const state: WorkState = { ...start, opened: [...start.opened, ...opened], loadsOut: map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && random.chance(0.5) ? [`${p.id}.${e.id}`] : []))) };
   const safety: SafetyState = { secured: random.chance(0.6), proved: new Map(map.points.filter(() => random.chance(0.5)).map((p) => [p.id, random.chance(0.5)])), state };
-  const reachable = map.points.filter((p) => canReach({ state, at: [], proved: new Set(), unreachable: new Set() }, p));
+  const reachable = map.points.filter((p) => canReach({ unreachable: new Set() }, p));
   const point = random.pick(reachable);
   const actions: PhysicalStep['actions'][number][] = [];
   if (point.kind !== 'board' && random.chance(0.5)) actions.push({ do: 'open', point: point.id });

@@ -1,6 +1,6 @@
 import { Advisor, safetyOf } from '../advice';
 import { boardOf, endsAtPoint } from '../installation';
-import { deriveJob, JOB_FORMAT, JOB_VERSION, type JobEvent, type JobFile, type JobView } from '../job';
+import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { retestResults } from '../retest';
@@ -9,8 +9,6 @@ import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
 import type { Scenario } from './pottery';
 import { SimulatedTester } from './truth';
-
-type Body = JobEvent extends infer E ? (E extends JobEvent ? Omit<E, 'id' | 'at'> : never) : never;
 
 /** A hunt played through by the app's own advice: makes the demo jobs, and tests the whole path without a screen. */
 export class Play {
@@ -35,7 +33,7 @@ export class Play {
     return deriveJob(this.file.events, this.clock);
   }
 
-  record(...bodies: Body[]): void {
+  record(...bodies: EventBody[]): void {
     const added = bodies.map((b) => ({ ...b, id: `${this.scenario.id}-${++this.count}`, at: this.clock }) as JobEvent);
     this.file = { ...this.file, events: [...this.file.events, ...added] };
   }
@@ -111,13 +109,8 @@ export class Play {
 
   private act(a: Action): void {
     this.wait(1);
-    if (a.do === 'open') {
-      this.record({ type: 'opened', point: a.point });
-      this.prove(a.point);
-    } else if (a.do === 'takeOut') this.record({ type: 'tookOut', point: a.point, ends: [...a.ends] });
-    else if (a.do === 'putBack') this.record({ type: 'putBack', point: a.point, ends: [...a.ends] });
-    else if (a.do === 'switch') this.record({ type: 'switched', part: a.part, off: a.off });
-    else this.record({ type: 'loadsMoved', parts: [a.part], out: true });
+    this.record(eventOfAction(a));
+    if (a.do === 'open') this.prove(a.point);
   }
 
   /** Mends the leading suspect, puts everything back and takes every retest. */

@@ -2,7 +2,7 @@ import type { Explanation, Outcome, StepView, SuspectView } from '../advice/type
 import { parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
-import { beliefPlaceName, pointName, sectionName, spotName } from './places';
+import { laneLetter, beliefPlaceName, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
 
 const list = (names: readonly string[], most = 3): string =>
@@ -128,6 +128,8 @@ export function actionWords(map: Installation, a: Action): string {
     case 'putBack': return `Put ${endsWords(map, a.ends)} back at ${name}`;
     case 'switch': return `Switch at ${name} ${a.off ? 'off' : 'on'}`;
     case 'unplug': return `Take the load out at ${name}`;
+    case 'link': return `Link ${laneLetter(map, a.a)} and ${laneLetter(map, a.b)} at ${name}`;
+    case 'unlink': return `Take the link off at ${name}`;
   }
 }
 
@@ -167,6 +169,7 @@ export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): strin
   switch (step.why.code) {
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
+    case 'links': return 'Without a long lead, a link at the far end lets one pair at the near end read both cores out and back. It goes on the put-back list.';
     case 'opens': return 'With covers on, a cable cannot be told from the ends it lands in. One cover off can.';
     case 'halves': return 'Parts the suspects about evenly and costs little.';
     default: return 'Tells most for the minutes; nothing has to be taken apart.';

@@ -2,12 +2,9 @@ import { useQuery } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { Advice } from '@core/advice';
 import type { Issue } from '@core/issue';
-import { deriveJob, type JobEvent, type JobFile, type JobView } from '@core/job';
+import { deriveJob, type EventBody, type JobEvent, type JobFile, type JobView } from '@core/job';
 import { holdJob, jobChannel, jobStore, type LockState } from '@/storage';
 import { engineClient } from '@/worker/client';
-
-/** An event as a screen gives it: id and time are put on here. */
-export type NewEvent = JobEvent extends infer E ? (E extends JobEvent ? Omit<E, 'id' | 'at'> : never) : never;
 
 export type Keeping = 'kept' | 'saving' | 'refused';
 
@@ -19,7 +16,7 @@ interface JobSession {
   readonly thinking: boolean;
   readonly keeping: Keeping;
   readonly lock: LockState;
-  record(...events: NewEvent[]): void;
+  record(...events: EventBody[]): void;
   takeOver(): void;
   saveAgain(): void;
 }
@@ -88,7 +85,7 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
     if (result.ok) channel.current?.tell(next.id);
   }, []);
 
-  const record = useCallback((...events: NewEvent[]) => {
+  const record = useCallback((...events: EventBody[]) => {
     if (lock === 'reading') return;
     const at = Date.now();
     const added = events.map((e) => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent);

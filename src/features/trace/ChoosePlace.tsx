@@ -1,10 +1,13 @@
 import { View } from 'react-native';
 import { Button, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
-import { useJob, type NewEvent } from '@/features/job/JobProvider';
+import { useJob } from '@/features/job/JobProvider';
 import { endsAtPoint, faceKey, findPoint, findSection, terminalKey } from '@core/installation';
-import { elementKey } from '@core/workstate';
+import type { EventBody } from '@core/job';
+import { elementKey, linkKey } from '@core/workstate';
 import { endsWords, laneLetter, legOf, sectionName, spotName } from '@core/wording';
 import type { StripRow } from './strip';
+
+const roleWords = (terminal: string): string => (terminal === 'SL' ? 'switched L' : terminal);
 
 interface Props { row: StripRow; leads: readonly string[][]; onLead: (place: string, tie: boolean) => void; onClose: () => void }
 
@@ -31,20 +34,24 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
   const board = point.kind === 'board';
   const face = point.faces[0];
   const places = [
-    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${t.id === 'W' ? 'L of the way' : t.id === 'L' && board ? 'L bar' : t.id === 'SL' ? 'switched L' : t.id} ${!opened && face ? 'face' : 'terminal'}` })),
+    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${t.id === 'W' ? 'L of the way' : t.id === 'L' && board ? 'L bar' : roleWords(t.id)} ${!opened && face ? 'face' : 'terminal'}` })),
     ...(opened || board ? ends.map((e) => ({ key: e.key, words: `${e.role} end${board ? '' : ` to ${spotName(map, terminalKey(e.section[e.side === 'a' ? 'b' : 'a'], e.terminal))}`}${state.out.includes(e.key) ? ', out' : ''}` })) : []),
   ];
   const groups = [...new Set(ends.map((e) => e.section.id))].map((id) => ends.filter((e) => e.section.id === id));
-  const act = (...events: NewEvent[]): void => {
+  const act = (...events: EventBody[]): void => {
     record(...events);
     onClose();
   };
-  const openFirst: NewEvent[] = opened || board ? [] : [{ type: 'opened', point: point.id }];
-  const pairs: [string, string][] = [['L', 'N'], ['L', 'E'], ['N', 'E']];
+  const openFirst: EventBody[] = opened || board ? [] : [{ type: 'opened', point: point.id }];
+  // A link goes on metal that can be touched: the face, or what an open cover shows, a free end before its terminal.
   const linkPlace = (role: string): string => {
     const end = ends.find((e) => e.role === role && state.out.includes(e.key));
-    return end ? end.key : terminalKey(point.id, role === 'L' && board ? 'W' : role);
+    if (end) return end.key;
+    const terminal = role === 'L' && board ? 'W' : role;
+    return !opened && face ? faceKey(point.id, face.id, terminal) : terminalKey(point.id, terminal);
   };
+  const linkRoles = opened || board || face ? point.terminals.map((t) => t.id).filter((t) => t !== 'W') : [];
+  const pairs = linkRoles.flatMap((b, i) => linkRoles.slice(0, i).map((a) => ({ words: `${roleWords(a)}–${roleWords(b)}`, a: linkPlace(a), b: linkPlace(b) })));
   const hasLinks = state.links.filter((l) => [l.a, l.b].some((k) => k.startsWith(`${point.id}:`) || ends.some((e) => e.key === k)));
   return (
     <Sheet title={row.name} onClose={onClose} testID="place-sheet">
@@ -70,7 +77,7 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
         const out = state.out.includes(e.key);
         return <HoldButton key={e.key} label={`${out ? 'Back in' : 'Out'}: ${endsWords(map, [e.key])}`} onHeld={() => act(...openFirst, out ? { type: 'putBack', point: point.id, ends: [e.key] } : { type: 'tookOut', point: point.id, ends: [e.key] })} />;
       }) : null}
-      {pairs.map(([a, b]) => <HoldButton key={a + b} label={`Link ${a}–${b} here`} onHeld={() => act({ type: 'linked', link: { id: `k${Date.now()}`, a: linkPlace(a), b: linkPlace(b) } })} />)}
+      {pairs.map(({ words, a, b }) => <HoldButton key={words} label={`Link ${words} here`} onHeld={() => act({ type: 'linked', link: { id: linkKey(a, b), a, b } })} />)}
       {hasLinks.map((l) => <HoldButton key={l.id} label="Link is off" onHeld={() => act({ type: 'unlinked', link: l.id })} />)}
       {point.elements.map((e) => {
         const part = elementKey(point.id, e.id);

@@ -1,5 +1,5 @@
 import { Pressable, View } from 'react-native';
-import { Button, HoldButton, Label, Sheet, Words } from '@/components';
+import { Button, HoldButton, Label, Sheet, Tick, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { boardOf, endsAtPoint } from '@core/installation';
@@ -60,6 +60,8 @@ export function StateSheet({ onClose }: { onClose: () => void }) {
       {!allOut && board ? <HoldButton testID="board-out" label="All ends out at the board" onHeld={() => record({ type: 'opened', point: board.id }, { type: 'tookOut', point: board.id, ends: boardEnds.filter((k) => !state.out.includes(k)) })} /> : null}
       {loadsIn.length ? <HoldButton testID="loads-out" label={`All loads out (${loadsIn.length})`} onHeld={() => record({ type: 'loadsMoved', parts: loadsIn, out: true })} /> : null}
       <Words at="small" colour="soft">Everything else is changed at its row on the strip.</Words>
+      <Label>At hand</Label>
+      <Tick label="A long lead that reaches from point to point" value={view.longLead} onChange={(have) => record({ type: 'longLead', have })} />
       {changes.length ? <Label>It never was</Label> : null}
       {changes.map((e) => (
         <View key={e.id} style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 }}>

@@ -1,12 +1,15 @@
 import { useEffect } from 'react';
 import { View } from 'react-native';
 import { Button, Caution, HoldButton, Label, Sheet, Words } from '@/components';
-import { useJob, type NewEvent } from '@/features/job/JobProvider';
+import { useJob } from '@/features/job/JobProvider';
 import type { StepView } from '@core/advice';
 import { safetyOf } from '@core/advice';
+import { pointOfPlace, type Installation } from '@core/installation';
+import { eventOfAction } from '@core/job';
 import type { Action } from '@core/planning';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
+import { linkKey, type WorkState } from '@core/workstate';
 import { actionWords, pointName, probeWords, stepTitle, whyText } from '@core/wording';
 
 /** The step as hands do it, in order: make dead, then each change of state, then the readings. */
@@ -30,7 +33,7 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
     <Sheet title={stepTitle(map, step)} onClose={onClose} testID="step-sheet">
       {needs.length ? <Label>First, make dead</Label> : null}
       {!secured ? <Words>The circuit is not secured: permission, off, locked, key.</Words> : null}
-      {opens.map((a) => <HoldButton key={JSON.stringify(a)} label={`${actionWords(map, a)}: cover is off`} disabled={!secured} onHeld={() => record(eventOf(a))} testID="do-action" />)}
+      {opens.map((a) => <HoldButton key={JSON.stringify(a)} label={`${actionWords(map, a)}: cover is off`} disabled={!secured} onHeld={() => record(eventOfAction(a))} testID="do-action" />)}
       {opens.length ? <Caution>Taking a cover off is live work until the point is proved.</Caution> : null}
       {toProve.length && opens.length === 0 ? <Words>{`Prove dead: ${toProve.map((p) => pointName(map, p)).join(', ')}.`}</Words> : null}
       {needs.some((n) => n.need === 'secured' || n.need === 'proved') && (opens.length === 0 || !secured) ? <Button label="Make dead" kind="main" onPress={() => onProve(toProve)} testID="make-dead" /> : null}
@@ -41,32 +44,28 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
         </View>
       ) : null))}
       {rest.length && toProve.length === 0 && secured ? <Label>Then</Label> : null}
-      {toProve.length === 0 && secured ? rest.map((a) => <HoldButton key={JSON.stringify(a)} label={actionWords(map, a)} onHeld={() => record(eventOf(a))} testID="do-action" />) : null}
+      {toProve.length === 0 && secured ? rest.map((a) => <HoldButton key={JSON.stringify(a)} label={actionWords(map, a)} onHeld={() => record(eventOfAction(a))} testID="do-action" />) : null}
       {rest.some((a) => a.do === 'takeOut') ? <Words at="small" colour="soft">Read across the ends before they are parted, if that was not done. Mark what goes where.</Words> : null}
       <Label>{step.probes.length > 1 ? 'Readings' : 'Reading'}</Label>
       {step.probes.map((p) => <Words key={JSON.stringify(p)}>{probeWords(map, p).line}</Words>)}
       <Words at="small" colour="soft">{whyText(step)}</Words>
+      {view.longLead && step.probes.some((p) => spans(map, p)) ? <Button label="No long lead here" kind="quiet" onPress={() => { record({ type: 'longLead', have: false }); onClose(); }} testID="no-long-lead" /> : null}
       {ready && step.probes[0] ? <Button label="Enter reading" kind="main" onPress={() => onEnter(step.probes[0] as Probe)} testID="enter-reading" /> : null}
     </Sheet>
   );
 }
 
-function isDone(a: Action, state: { out: readonly string[]; opened: readonly string[]; off: readonly string[]; loadsOut: readonly string[] }): boolean {
+/** Do its leads stand at two points? */
+const spans = (map: Installation, p: Probe): boolean => new Set([...p.from, ...p.to].map((k) => pointOfPlace(map, k))).size > 1;
+
+function isDone(a: Action, state: WorkState): boolean {
   switch (a.do) {
     case 'open': return state.opened.includes(a.point);
     case 'takeOut': return a.ends.every((e) => state.out.includes(e));
     case 'putBack': return a.ends.every((e) => !state.out.includes(e));
     case 'switch': return state.off.includes(a.part) === a.off;
     case 'unplug': return state.loadsOut.includes(a.part);
-  }
-}
-
-function eventOf(a: Action): NewEvent {
-  switch (a.do) {
-    case 'open': return { type: 'opened', point: a.point };
-    case 'takeOut': return { type: 'tookOut', point: a.point, ends: [...a.ends] };
-    case 'putBack': return { type: 'putBack', point: a.point, ends: [...a.ends] };
-    case 'switch': return { type: 'switched', part: a.part, off: a.off };
-    case 'unplug': return { type: 'loadsMoved', parts: [a.part], out: true };
+    case 'link': return state.links.some((l) => l.id === linkKey(a.a, a.b));
+    case 'unlink': return !state.links.some((l) => l.id === a.link);
   }
 }
