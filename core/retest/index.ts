@@ -1,1 +1,1 @@
-export { LEAST_INSULATION_OHM, proofOf, rejoinedState, retestResults, retestsOwed, type Proof, type RetestItem, type RetestResult } from './owed';
+export { firstDo, LEAST_INSULATION_OHM, proofOf, rejoinedState, retestResults, retestsOwed, type Proof, type RetestItem, type RetestResult } from './owed';

@@ -1,22 +1,22 @@
 import { suspectsOf, type Suspect, type SuspectKind } from '../faults';
-import { boardOf, endName, endsAtPoint, faceKey, findPoint, terminalKey, type Installation } from '../installation';
+import { boardOf, endName, endsAtPoint, faceKey, findPoint, loadsOf, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
 import { displayOf } from '../tester';
-import type { WorkState } from '../workstate';
+import { elementKey, type WorkState } from '../workstate';
 
 /** One test that a repair owes. Dead ones are read with a probe; live ones are entered by hand. */
 export interface RetestItem {
   readonly id: string;
-  readonly code: 'continuity' | 'endToEnd' | 'polarity' | 'insulation' | 'insulationLoadsBack' | 'boardTerminals' | 'live';
+  readonly code: 'continuity' | 'polarity' | 'insulation' | 'insulationLoadsBack' | 'boardTerminals' | 'live';
   readonly mend: string;
   /** Null for live tests. */
   readonly probe: Probe | null;
   /** Expected ohms if all is sound; Infinity: no path. Null where a live test has no figure here. */
   readonly expectedOhm: number | null;
   /** What must be rejoined first. */
-  readonly when: 'as it is' | 'rejoined, loads out' | 'rejoined, loads back';
+  readonly when: 'rejoined' | 'rejoined, loads out' | 'rejoined, loads back';
   readonly live: 'loop' | 'rcd' | 'function' | null;
   /** Least insulation that passes, ohms. */
   readonly leastOhm: number | null;
@@ -58,14 +58,17 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
     for (const point of new Set([...at, ...(furthest ? [furthest] : [])]))
       for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
         const probe: Probe = { fn: 'continuity', from: [boardPlace(board.id, role)], to: [touchPlace(map, point, role)] };
-        items.push(item('continuity', `${role} ${point}`, probe, 'rejoined, loads out', null));
+        items.push(item('continuity', `${role} ${point}`, probe, 'rejoined', null));
       }
     for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace(board.id, 'L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
   }
   for (const [a, b] of [['L', 'N'], ['L', 'E'], ['N', 'E']] as const)
     items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(board.id, a)], to: [boardPlace(board.id, b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
+  // Line and neutral tied: no voltage stands across the loads that are back.
+  if (kind === 'contact' && loadParts(map).length)
+    items.push(item('insulationLoadsBack', 'L+N E', { fn: 'insulation', from: ['L', 'N'].map((r) => boardPlace(board.id, r)), to: [boardPlace(board.id, 'E')] }, 'rejoined, loads back', LEAST_INSULATION_OHM));
   for (const end of endsAtPoint(map, board.id))
-    items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined, loads out', null));
+    items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
   for (const live of ['loop', 'rcd', 'function'] as const) items.push({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null });
   return items;
 }
@@ -98,6 +101,16 @@ function furthestPoint(map: Installation, model: StateModel): string | null {
   return best?.point ?? null;
 }
 
+const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id)));
+
+/** What must still be done before a retest may be read in this state; null when it may. */
+export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'loads out' | 'loads back' | null {
+  if (s.out.length || s.links.length) return 'rejoin';
+  if (item.when === 'rejoined, loads out' && loadParts(map).some((l) => !s.loadsOut.includes(l))) return 'loads out';
+  if (item.when === 'rejoined, loads back' && s.loadsOut.length) return 'loads back';
+  return null;
+}
+
 /** Everything back in its terminals, links off; what is unplugged stays out. */
 export const rejoinedState = (s: WorkState): WorkState => ({ ...s, out: [], links: [] });
 
@@ -111,6 +124,8 @@ export interface RetestResult {
 
 /** Each item with the reading that answers it: taken since the last repair, with everything rejoined. */
 export function retestResults(view: JobView): RetestResult[] {
+  const { map } = view;
+  if (!map) return [];
   return retestsOwed(view).map((item): RetestResult => {
     if (item.live) {
       const e = view.live.get(item.live);
@@ -118,7 +133,7 @@ export function retestResults(view: JobView): RetestResult[] {
     }
     const probe = item.probe as Probe;
     const usable = view.readings.filter((r) => !r.struck && !r.parked && probeKey(r.event.probe) === probeKey(probe));
-    const reading = [...usable].reverse().find((r) => r.epoch === view.epoch && r.state.out.length === 0 && r.state.links.length === 0) ?? null;
+    const reading = [...usable].reverse().find((r) => r.epoch === view.epoch && firstDo(map, item, r.state) === null) ?? null;
     const before = usable.find((r) => r.epoch < view.epoch) ?? null;
     const skipped = view.live.get(item.id);
     if (!reading) return { item, reading: null, before, verdict: skipped?.because ? 'not done' : 'open', because: skipped?.because ?? '' };

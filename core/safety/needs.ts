@@ -1,4 +1,4 @@
-import { findPoint, parsePlace, pointOfPlace, type Installation } from '../installation';
+import { findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation } from '../installation';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
 
@@ -65,13 +65,21 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
       }
       if (point) proving(point);
     }
-  const loads = step.probes.some((p) => p.fn === 'insulation') ? sensitiveLoads(map, safety.state, step) : [];
+  const loads = step.probes.some((p) => p.fn === 'insulation' && !tiesLineAndNeutral(map, p)) ? sensitiveLoads(map, safety.state, step) : [];
   if (loads.length) needs.push({ need: 'loadsOut', parts: loads });
   return needs;
 }
 
 /** Can the place be touched only with its cover off? */
 const needsCoverOff = (map: Installation, place: string): boolean => findPoint(map, pointOfPlace(map, place))?.reach !== 'face' || parsePlace(place)?.at === 'end';
+
+/** Line and neutral on one lead, earth on the other: no voltage stands across a load. */
+function tiesLineAndNeutral(map: Installation, p: Probe): boolean {
+  const roles = (keys: readonly string[]): string[] => keys.map((k) => roleOfPlace(map, k));
+  const [a, b] = [roles(p.from), roles(p.to)];
+  const tied = (x: string[], y: string[]): boolean => x.includes('N') && x.some((r) => r !== 'N' && r !== 'E') && y.every((r) => r === 'E');
+  return tied(a, b) || tied(b, a);
+}
 
 /** Electronic loads still in: 500 V would harm them. */
 function sensitiveLoads(map: Installation, state: WorkState, step: PhysicalStep): string[] {

@@ -27,7 +27,8 @@ function randomScene(seed: number): Scene {
     const s = spotsAt(map, { ...state, opened: map.points.map((x) => x.id) }, p);
     return [...s.spots, ...s.copper];
   });
-  const probes = Array.from({ length: random.integer(0, 3) }, (): Probe => ({ fn: random.chance(0.5) ? 'continuity' : 'insulation', from: [random.pick(spots).place], to: [random.pick(spots).place] }));
+  if (random.chance(0.2)) actions.push({ do: random.chance(0.6) ? 'link' : 'unlink', point: point.id, a: `${point.id}:L`, b: `${point.id}:E` });
+  const probes = Array.from({ length: random.integer(0, 3) }, (): Probe => ({ fn: random.chance(0.5) ? 'continuity' : 'insulation', from: random.chance(0.2) ? [`${point.id}:L`, `${point.id}:N`] : [random.pick(spots).place], to: [random.pick(spots).place] }));
   return { map, safety, step: { actions, probes, earthDoubt: random.chance(0.5) } };
 }
 
@@ -55,6 +56,25 @@ test('a broken earth in doubt asks for an independent earth; a proof without it 
   const probe: Probe = { fn: 'continuity', from: ['p1:L'], to: ['p1:E'] };
   expect(unmetNeeds(plan, safety, { actions: [], probes: [probe], earthDoubt: true })).toEqual([{ need: 'proved', point: 'p1', toEarth: true }]);
   expect(unmetNeeds(plan, safety, { actions: [], probes: [probe], earthDoubt: false })).toEqual([]);
+});
+
+test('line and neutral on one lead put no voltage across electronics; a pair of them does', () => {
+  const { plan, start } = drawCase('radial', 2);
+  const map: Installation = { ...plan, points: plan.points.map((p) => ({ ...p, elements: p.id === 'p1' ? [{ kind: 'load' as const, id: 'load', name: 'Drive', a: 'L', b: 'N', loadClass: 'electronic' as const, ohm: 300, unplugs: true }] : p.elements.filter((e) => e.kind !== 'load') })) };
+  const safety: SafetyState = { secured: true, proved: new Map([['p0', true]]), state: { ...start, loadsOut: [], opened: ['p0'] } };
+  const needs = (from: string[], to: string[]): string[] => unmetNeeds(map, safety, { actions: [], probes: [{ fn: 'insulation', from, to }], earthDoubt: false }).map((n) => n.need);
+  expect(needs(['p0:W', 'p0:N'], ['p0:E'])).toEqual([]);
+  expect(needs(['p0:W'], ['p0:N'])).toEqual(['loadsOut']);
+  expect(needs(['p0:W'], ['p0:E'])).toEqual(['loadsOut']);
+  expect(needs(['p0:W', 'p0:N'], ['p0:E', 'p1:L'])).toContain('loadsOut');
+});
+
+test('a link is laid on bare metal of a dead point: secured, cover off, proved', () => {
+  const { plan, start } = drawCase('radial', 2);
+  const joint = plan.points.find((p) => p.reach === 'opened' && p.kind !== 'board') ?? plan.points[1];
+  const closed: Installation = { ...plan, points: plan.points.map((p) => (p.id === joint?.id ? { ...p, reach: 'opened', faces: [] } : p)) };
+  const step: PhysicalStep = { actions: [{ do: 'link', point: joint?.id ?? '', a: `${joint?.id}:L`, b: `${joint?.id}:E` }], probes: [], earthDoubt: true };
+  expect(unmetNeeds(closed, { secured: false, proved: new Map(), state: start }, step).map((n) => n.need)).toEqual(['secured', 'opened', 'proved']);
 });
 
 test('every pair is asked, the least dangerous first', () => {

@@ -3,7 +3,7 @@ import { boardOf, endsAtPoint } from '../installation';
 import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
-import { retestResults } from '../retest';
+import { firstDo, retestResults } from '../retest';
 import { provingPairs, putBackList, unmetNeeds } from '../safety';
 import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
@@ -124,10 +124,14 @@ export class Play {
       if (item.kind === 'link') this.record({ type: 'unlinked', link: item.parts[0] ?? '' });
       else if (item.kind === 'ends') this.record({ type: 'putBack', point: item.point, ends: [...item.parts] });
     }
-    for (const r of retestResults(this.view)) if (r.item.probe) this.read(r.item.probe, r.item.id);
-    for (const item of putBackList(this.scenario.map, this.view.state, true)) {
-      if (item.kind === 'cover') this.record({ type: 'coverOn', point: item.point });
-      else if (item.kind === 'load') this.record({ type: 'loadsMoved', parts: [...item.parts], out: false });
-    }
+    this.retest();
+    for (const item of putBackList(this.scenario.map, this.view.state, true)) if (item.kind === 'load') this.record({ type: 'loadsMoved', parts: [...item.parts], out: false });
+    this.retest();
+    for (const item of putBackList(this.scenario.map, this.view.state, true)) if (item.kind === 'cover') this.record({ type: 'coverOn', point: item.point });
+  }
+
+  /** Reads every retest still open that the state of the work allows. */
+  private retest(): void {
+    for (const r of retestResults(this.view)) if (r.item.probe && r.verdict === 'open' && firstDo(this.scenario.map, r.item, this.view.state) === null) this.read(r.item.probe, r.item.id);
   }
 }

@@ -12,10 +12,13 @@ export function retestTitle(map: Installation, item: RetestItem): string {
     case 'continuity': return `Continuity ${line}`;
     case 'polarity': return `Polarity: ${line}`;
     case 'insulation': return `Insulation ${line}`;
+    case 'insulationLoadsBack': return `Insulation with the loads back ${line}`;
     case 'boardTerminals': return `Across the terminal: ${line}`;
-    default: return line;
+    case 'live': return line;
   }
 }
+
+export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 export function retestExpected(item: RetestItem): string {
   if (item.leastOhm === 1e5) return 'no path';

@@ -8,9 +8,9 @@ import { PutBackRow } from '@/features/trace/StateSheet';
 import { ReadingPad } from '@/features/trace/ReadingPad';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
-import { proofOf, retestResults, type RetestResult } from '@core/retest';
+import { firstDo, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { putBackList } from '@core/safety';
-import { displayedWords, explainsText, retestExpected, retestTitle, suspectTitle } from '@core/wording';
+import { displayedWords, explainsText, firstDoWords, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { suspectsOf } from '@core/faults';
 
 /** Share from which a suspect is offered for mending. */
@@ -110,7 +110,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   if (!map) return null;
   const { item, reading, before, verdict } = result;
   const after = reading ? displayedWords(reading.event.probe.fn, reading.event.displayed, 'ohm' in reading.event.displayed ? reading.event.unit : undefined) : item.live ? result.because : '';
-  const rejoined = view.state.out.length === 0 && view.state.links.length === 0;
+  const first = firstDo(map, item, view.state);
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
       <Words bold>{retestTitle(map, item)}</Words>
@@ -122,11 +122,11 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
       </View>
       {verdict === 'met' ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>
-          {item.probe ? <Button label="Read" grow disabled={!rejoined} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
+          {item.probe ? <Button label="Read" grow disabled={item.probe !== null && first !== null} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
           {item.probe ? <Button label="Not done" grow onPress={onSkip} /> : null}
         </View>
       )}
-      {item.probe && !rejoined && verdict !== 'met' ? <Words at="small" colour="soft">When everything is back and no link is in.</Words> : null}
+      {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
     </View>
   );
 }
