@@ -1,0 +1,114 @@
+import Papa from 'papaparse';
+import { draftCircuit } from '../installation';
+import { deriveJob, type JobEvent, type JobView } from '../job';
+import { describeReport, disclaimer, readingsCsv, reportHtml, reportPdf } from '.';
+
+const at = Date.UTC(2026, 4, 4, 9, 0);
+const drafted = draftCircuit('radial, 3');
+if (!drafted.ok) throw new Error('draft');
+const map = drafted.value;
+
+function job(...more: object[]): JobView {
+  const events = [{ type: 'created', name: 'Clay <shed> & "kiln"', agreedMin: 45 }, { type: 'drafted', phrase: 'radial, 3', map }, ...more];
+  return deriveJob(events.map((e, i) => ({ id: `e${i}`, at: at + i * 60000, ...e }) as JobEvent), at + 3600000);
+}
+const reading = (more: object = {}): object => ({
+  type: 'read', probe: { fn: 'insulation', from: ['p1/f1:L'], to: ['p1/f1:E'] }, displayed: { ohm: 230e3 }, unit: 'MΩ', conditions: ['damp'], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null, ...more,
+});
+const mended = { type: 'mended', suspect: 'contact p1:LE', place: 'p1', how: 'repaired', text: 'new insert', explains: 'yes' };
+const report = (view: JobView) => describeReport(view, at + 3600000);
+
+test('with nothing mended nothing is claimed', () => {
+  const r = report(job());
+  expect(r.proof).toBe('Nothing was mended, so nothing is proved.');
+  expect(r.customer[0]).toBe('No fault has been named yet.');
+});
+
+test('a repair with open retests is “not proved”, for the customer in plain words', () => {
+  const r = report(job(reading(), mended));
+  expect(r.proof).toMatch(/^Not proved: \d+ of \d+ retests are open/);
+  expect(r.customer.join(' ')).toContain('Some of the tests that prove it are still to be done.');
+  expect(r.found[0]).toMatchObject({ done: 'repaired: new insert', explains: 'explains the complaint' });
+});
+
+test('what does not explain the complaint is called incidental', () => {
+  expect(report(job({ ...mended, explains: 'no' })).found[0]?.explains).toBe('does not explain the complaint: an incidental defect');
+});
+
+test('the customer reads no share, no id and no terminal', () => {
+  const text = report(job(reading(), mended)).customer.join(' ');
+  expect(text).not.toMatch(/%|p\d:|s\d@|undefined/);
+});
+
+test('a reading is told with its function, volts, unit, conditions and state', () => {
+  const [line] = report(job({ type: 'tookOut', point: 'p0', ends: ['s1@a:N'] }, reading())).readings;
+  expect(line).toMatchObject({ number: 1, function: 'insulation, 500 V', value: '0.23 MΩ', conditions: 'damp' });
+  expect(line?.state).toMatch(/^out: .*Board/);
+});
+
+test('what was struck out stays in the record with its reason', () => {
+  const view = job(reading({ id: 'wrong' }), { type: 'struck', target: 'wrong', why: 'leads swapped' });
+  expect(report(view).readings[0]?.remark).toBe('struck out: leads swapped');
+});
+
+test('a reading taken before proof is marked where it stands and listed as a limitation', () => {
+  const r = report(job(reading({ beforeProof: true, unsteady: true, climbing: true })));
+  expect(r.readings[0]?.remark).toBe('unsteady; climbing; taken before proof');
+  expect(r.limitations).toContain('Reading 1 was taken before proof of dead.');
+});
+
+test('what could not be reached, guessed lengths and an unconfirmed order are limitations', () => {
+  const { limitations } = report(job({ type: 'cantReach', point: 'p2', can: false }));
+  expect(limitations.some((l) => l.startsWith('Outlet 2 could not be reached'))).toBe(true);
+  expect(limitations).toEqual(expect.arrayContaining(['Cable lengths are partly guessed; distances along a cable hang on them.', 'The order of the points is not confirmed.']));
+  const known = { ...map, orderKnown: true, sections: map.sections.map((s) => ({ ...s, lengthKnown: true })) };
+  const events = [{ type: 'drafted', phrase: '', map: known, id: 'a', at }] as JobEvent[];
+  expect(report(deriveJob(events, at)).limitations).toEqual([]);
+});
+
+test('what was left apart, and how it is safe, is told', () => {
+  const r = report(job({ type: 'tookOut', point: 'p3', ends: ['s3@b:L'] }, { type: 'leftSafe', item: 'ends p3', why: 'in a connector' }));
+  expect(r.leftAs.join('; ')).toContain('ends: Outlet 3');
+  expect(r.leftAs).toContain('left safe: ends p3 (in a connector)');
+});
+
+test('every proof of dead is in the record, also one that has lapsed since', () => {
+  const checks = [{ from: 'L', to: 'N', volt: 0, bleep: false }, { from: 'L', to: 'E', volt: 0, bleep: false }];
+  const r = report(job({ type: 'secured', permission: true, off: true, locked: true, key: 'with me' }, { type: 'proved', point: 'p0', checks, earthPlace: 'rod' }, { type: 'leftPoint', point: 'p0' }));
+  expect(r.safety.some((l) => l.startsWith('Board proved dead') && l.endsWith('2 checks, also to rod.'))).toBe(true);
+});
+
+test('dangers and observations reach the customer; limitations of the test do not', () => {
+  const { customer, notes } = report(job({ type: 'noted', text: 'no bond at the inlet', severity: 'danger' }, { type: 'noted', text: 'cracked plate', severity: 'observation' }, { type: 'noted', text: 'loft not entered', severity: 'limitation' }));
+  expect(customer).toEqual(expect.arrayContaining(['Danger noted: no bond at the inlet', 'Seen: cracked plate']));
+  expect(customer.join()).not.toContain('loft');
+  expect(notes).toHaveLength(3);
+});
+
+test('the CSV is read back field by field, commas, quotes and line breaks included', () => {
+  const view = job(reading({ id: 'r', conditions: ['dry', 'warm'] }), { type: 'struck', target: 'r', why: 'read "0.23", not\n23' });
+  const csv = readingsCsv(report(view));
+  expect(csv.endsWith('\r\n')).toBe(true);
+  const { data, errors } = Papa.parse<Record<string, string>>(csv.trim(), { header: true });
+  expect(errors).toEqual([]);
+  expect(data).toHaveLength(1);
+  expect(data[0]).toMatchObject({ number: '1', reading: '0.23 MΩ', conditions: 'dry, warm', remark: 'struck out: read "0.23", not\n23' });
+});
+
+test('the HTML page escapes what people typed, and says that it is no certificate', () => {
+  const html = reportHtml(report(job(reading(), mended)));
+  expect(html).toContain('Clay &lt;shed&gt; &amp; &quot;kiln&quot;');
+  expect(html).not.toContain('<shed>');
+  expect(html).toContain(disclaimer);
+  expect(html).not.toMatch(/https?:|undefined|NaN/);
+});
+
+test('the PDF holds every reading, every retest and the disclaimer on each page', () => {
+  const r = report(job(reading(), mended, reading({ displayed: { above: 999e6 } })));
+  const definition = reportPdf(r);
+  const text = JSON.stringify(definition);
+  for (const line of [...r.readings.map((x) => x.value), ...r.retests.map((t) => t.what), r.proof]) expect(text).toContain(JSON.stringify(line).slice(1, -1));
+  const footer = (definition.footer as (page: number, pages: number) => { text: string })(2, 3);
+  expect(footer.text).toContain('page 2 of 3');
+  expect(footer.text).toContain(disclaimer);
+});

@@ -1,0 +1,188 @@
+import { draftCircuit, endsAtPoint, type Installation } from '../installation';
+import { deriveJob, type JobEvent, type JobView } from '../job';
+import { firstDo, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
+
+const at = Date.UTC(2026, 4, 4, 9, 0);
+
+/** A job on a drafted circuit: made dead, one thing mended, then whatever the test adds. */
+class Mended {
+  readonly map: Installation;
+  private readonly events: JobEvent[] = [];
+
+  constructor(phrase: string, suspect: string, place: string) {
+    const drafted = draftCircuit(phrase);
+    if (!drafted.ok) throw new Error(phrase);
+    this.map = drafted.value;
+    this.add({ type: 'created', name: 'Shed', agreedMin: 45 }, { type: 'drafted', phrase, map: this.map }, { type: 'secured', permission: true, off: true, locked: true, key: 'me' });
+    this.add({ type: 'tookOut', point: 'p0', ends: endsAtPoint(this.map, 'p0').map((e) => e.key) });
+    this.add({ type: 'mended', suspect, place, how: 'repaired', text: '', explains: 'yes' });
+  }
+  add(...events: object[]): this {
+    for (const e of events) this.events.push({ ...e, id: `e${this.events.length}`, at } as JobEvent);
+    return this;
+  }
+  rejoin(): this {
+    return this.add({ type: 'putBack', point: 'p0', ends: endsAtPoint(this.map, 'p0').map((e) => e.key) });
+  }
+  read(item: RetestItem, displayed: object): this {
+    return this.add({ type: 'read', probe: item.probe, displayed, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: item.id });
+  }
+  get view(): JobView {
+    return deriveJob(this.events, at);
+  }
+  owed(code: RetestItem['code']): RetestItem[] {
+    return retestsOwed(this.view).filter((i) => i.code === code);
+  }
+  item(id: string): RetestItem {
+    const found = retestsOwed(this.view).find((i) => i.id === id);
+    if (!found) throw new Error(`no ${id} among ${retestsOwed(this.view).map((i) => i.id).join(', ')}`);
+    return found;
+  }
+  verdict(id: string): string {
+    return retestResults(this.view).find((r) => r.item.id === id)?.verdict ?? 'none';
+  }
+}
+
+test('nothing is owed before anything is mended', () => {
+  const map = draftCircuit('radial, 3');
+  const view = deriveJob([{ type: 'drafted', phrase: '', map: map.ok ? map.value : null, id: 'a', at } as JobEvent], at);
+  expect(retestsOwed(view)).toEqual([]);
+  expect(proofOf(view)).toBe('nothing mended');
+});
+
+test('a series fault owes its own conductor at its points and at the furthest, expected from the cable: 17 m of 2.5 mm² and joints', () => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2');
+  expect(job.owed('continuity').map((i) => i.id).sort()).toEqual(['continuity N p1', 'continuity N p2', 'continuity N p3']);
+  // 10 m and 7 m of 7.41 mΩ/m; four terminations of 3.5 mΩ and a face contact of 4 mΩ.
+  expect(job.item('continuity N p2').expectedOhm).toBeCloseTo(17 * 0.00741 + 4 * 0.0035 + 0.004, 4);
+  // To the furthest, seven metres and two terminations more.
+  expect(job.item('continuity N p3').expectedOhm).toBeCloseTo(24 * 0.00741 + 6 * 0.0035 + 0.004, 4);
+});
+
+test('a broken CPC is expected by its own size: 1.5 mm² beside 2.5', () => {
+  const job = new Mended('radial, 2', 'open s2:E', 's2');
+  expect(job.item('continuity E p2').expectedOhm).toBeCloseTo(17 * 0.0121 + 4 * 0.0035 + 0.004, 4);
+});
+
+test('the middle of a ring is expected at half of each way: the two legs lie in parallel', () => {
+  const job = new Mended('ring, 3', 'open s2:L', 's2');
+  // Legs 10 m and 7, 7, 7: to point 2 it is 17 m against 14 m.
+  const metal = (17 * 14 * 0.00741) / 31;
+  expect(job.item('continuity L p2').expectedOhm).toBeGreaterThan(metal);
+  expect(job.item('continuity L p2').expectedOhm).toBeLessThan(metal + 0.03);
+});
+
+test('a contact owes every insulation pair, then line and neutral tied to earth with the loads back; no continuity', () => {
+  const job = new Mended('lights, 3, one switch', 'contact s2:LE', 's2');
+  expect(job.owed('insulation').map((i) => i.id)).toEqual(['insulation LN', 'insulation LE', 'insulation NE']);
+  expect(job.owed('continuity')).toEqual([]);
+  const [tied] = job.owed('insulationLoadsBack');
+  expect(tied?.probe).toEqual({ fn: 'insulation', from: ['p0:W', 'p0:N'], to: ['p0:E'] });
+});
+
+test('a circuit that draws no load owes no test with loads back', () => {
+  expect(new Mended('radial, 3', 'contact s2:LE', 's2').owed('insulationLoadsBack')).toEqual([]);
+});
+
+test('a crossing owes all three conductors and polarity at both ends of its cable', () => {
+  const job = new Mended('radial, 3', 'crossed s2:LN', 's2');
+  expect(job.owed('continuity').map((i) => i.id)).toEqual(expect.arrayContaining(['continuity L p1', 'continuity N p1', 'continuity E p1', 'continuity L p2', 'continuity N p2', 'continuity E p2']));
+  expect(job.owed('polarity').map((i) => i.id)).toEqual(['polarity p1', 'polarity p2']);
+});
+
+test.each(['open s2:N', 'contact s2:LE', 'crossed s2:LN', 'loose s1@b:L'])('after “%s” the board’s own terminals and three live tests are owed', (suspect) => {
+  const job = new Mended('radial, 3', suspect, 's2');
+  expect(job.owed('boardTerminals')).toHaveLength(3);
+  expect(job.owed('live').map((i) => i.live)).toEqual(['loop', 'rcd', 'function']);
+});
+
+test('two repairs that owe the same test owe it once', () => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2').add({ type: 'mended', suspect: 'open s3:N', place: 's3', how: 'repaired', text: '', explains: 'no' });
+  const ids = retestsOwed(job.view).map((i) => i.id);
+  expect(new Set(ids).size).toBe(ids.length);
+});
+
+test('a reading counts only with everything rejoined and since the repair', () => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2');
+  const item = job.item('continuity N p3');
+  job.read(item, { ohm: 0.2 });
+  expect(job.verdict(item.id)).toBe('open');
+  job.rejoin().read(item, { ohm: 0.2 });
+  expect(job.verdict(item.id)).toBe('met');
+  job.add({ type: 'mended', suspect: 'loose s1@b:L', place: 'p1', how: 'repaired', text: '', explains: 'no' });
+  expect(job.verdict(item.id)).toBe('open');
+});
+
+test.each([[0.2, 'met'], [0.31, 'met'], [0.45, 'not met'], [0.02, 'not met']])('expected 0.20 Ω and read %d Ω is %s', (ohm, verdict) => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2').rejoin();
+  const item = job.item('continuity N p3');
+  expect(item.expectedOhm).toBeCloseTo(0.203, 3);
+  expect(job.read(item, { ohm }).verdict(item.id)).toBe(verdict);
+});
+
+test.each([[{ above: 999e6 }, 'met'], [{ ohm: 1e6 }, 'met'], [{ ohm: 0.99e6 }, 'not met'], [{ ohm: 0 }, 'not met']])('insulation of %o is %s against 1 MΩ', (displayed, verdict) => {
+  const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin();
+  expect(job.read(job.item('insulation LE'), displayed).verdict('insulation LE')).toBe(verdict);
+});
+
+test('polarity is no path from line to neutral, loads out', () => {
+  const job = new Mended('radial, 3', 'crossed s2:LN', 's2').rejoin();
+  const item = job.item('polarity p1');
+  expect(job.read(item, { ohm: 0.1 }).verdict(item.id)).toBe('not met');
+  expect(job.read(item, { above: 1e5 }).verdict(item.id)).toBe('met');
+});
+
+test('what must be done first: rejoin, then loads out, or loads back', () => {
+  const job = new Mended('lights, 3, one switch', 'contact s2:LE', 's2');
+  const pair = job.item('insulation LN');
+  const tied = job.item('insulationLoadsBack L+N E');
+  expect(firstDo(job.map, pair, job.view.state)).toBe('rejoin');
+  job.rejoin();
+  expect(firstDo(job.map, pair, job.view.state)).toBe('loads out');
+  expect(firstDo(job.map, tied, job.view.state)).toBeNull();
+  const lamps = job.map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+  expect(lamps).toHaveLength(3);
+  job.add({ type: 'loadsMoved', parts: lamps, out: true });
+  expect(firstDo(job.map, pair, job.view.state)).toBeNull();
+  expect(firstDo(job.map, tied, job.view.state)).toBe('loads back');
+});
+
+test('a link that was left in keeps every retest waiting', () => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2').rejoin().add({ type: 'linked', link: { id: 'k', a: 'p3:L', b: 'p3:E' } });
+  expect(firstDo(job.map, job.item('continuity N p3'), job.view.state)).toBe('rejoin');
+  expect(rejoinedState(job.view.state)).toMatchObject({ out: [], links: [] });
+});
+
+test('“not done, because …” is kept, and the job is not proved', () => {
+  const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin();
+  for (const item of retestsOwed(job.view)) {
+    if (item.live) job.add({ type: 'liveTest', test: item.live, result: item.live === 'rcd' ? null : 'good', because: item.live === 'rcd' ? 'no tester' : null });
+    else job.read(item, item.leastOhm === null ? { ohm: item.expectedOhm ?? 0 } : { above: 999e6 });
+  }
+  expect(job.verdict('live rcd')).toBe('not done');
+  expect(proofOf(job.view)).toBe('not proved');
+  job.add({ type: 'liveTest', test: 'rcd', result: '24 ms', because: null });
+  expect(proofOf(job.view)).toBe('proved');
+});
+
+test('a reading that is struck out is no retest', () => {
+  const job = new Mended('radial, 3', 'open s2:N', 's2').rejoin();
+  const item = job.item('continuity N p3');
+  job.read(item, { ohm: 0.2 });
+  const target = job.view.readings[0]?.event.id;
+  expect(job.add({ type: 'struck', target, why: 'wrong terminal' }).verdict(item.id)).toBe('open');
+});
+
+test('the reading before the repair stands beside the one after', () => {
+  const drafted = new Mended('radial, 3', 'open s2:N', 's2');
+  const item = drafted.item('continuity N p3');
+  const events: object[] = [
+    { type: 'drafted', phrase: '', map: drafted.map },
+    { type: 'read', probe: item.probe, displayed: { above: 1e5 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null },
+    { type: 'mended', suspect: 'open s2:N', place: 's2', how: 'repaired', text: '', explains: 'yes' },
+    { type: 'read', probe: item.probe, displayed: { ohm: 0.2 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: item.id },
+  ];
+  const view = deriveJob(events.map((e, i) => ({ ...e, id: `x${i}`, at }) as JobEvent), at);
+  const result = retestResults(view).find((r) => r.item.id === item.id);
+  expect([result?.before?.event.displayed, result?.reading?.event.displayed]).toEqual([{ above: 1e5 }, { ohm: 0.2 }]);
+});
