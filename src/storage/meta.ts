@@ -20,8 +20,12 @@ const PURGE_AFTER_MS = 30 * 24 * 3600 * 1000;
 
 /** Checked by hand: this file is in the first page, where a schema library would weigh more than the list. */
 export function parseMeta(text: string | null): JobMeta | null {
-  if (text === null) return null;
-  const m = JSON.parse(text) as Partial<Record<keyof JobMeta, unknown>> | null;
+  let m: Partial<Record<keyof JobMeta, unknown>> | null;
+  try {
+    m = JSON.parse(text ?? 'null') as typeof m;
+  } catch {
+    return null;
+  }
   if (!m) return null;
   const texts = [m.id, m.name, m.phrase].every((x) => typeof x === 'string');
   const numbers = [m.changedAt, m.minutes, m.agreedMin, m.readings].every((x) => typeof x === 'number');

@@ -69,22 +69,21 @@ function setWidth(width: number): void {
   fireEvent(window, new Event('resize'));
 }
 
-/** Shows a screen for a job that storage holds, as the app does, and waits until it stands. */
-export async function renderJob(job: JobMaker, element: ReactElement, width = PHONE): Promise<void> {
+/** Shows a screen that stands by itself, as the app does. */
+export function renderScreen(element: ReactElement, width = PHONE): void {
   // React works through its queue by itself, as in a browser.
   Object.assign(globalThis, { IS_REACT_ACT_ENVIRONMENT: false });
   routes.length = 0;
   setWidth(width);
+  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
+  render(<QueryClientProvider client={client}><ThemeProvider>{element}</ThemeProvider></QueryClientProvider>);
+}
+
+/** Shows a screen for a job that storage holds, and waits until it stands. */
+export async function renderJob(job: JobMaker, element: ReactElement, width = PHONE): Promise<void> {
   const saved = await jobStore().save(job.file);
   if (!saved.ok) throw new Error(saved.issues[0]?.code);
-  const client = new QueryClient({ defaultOptions: { queries: { retry: false } } });
-  render(
-    <QueryClientProvider client={client}>
-      <ThemeProvider>
-        <JobProvider id={job.id} whileLoading={<p>opening</p>} onMissing={(i) => <p>{i.code}</p>}>{element}</JobProvider>
-      </ThemeProvider>
-    </QueryClientProvider>,
-  );
+  renderScreen(<JobProvider id={job.id} whileLoading={<p>opening</p>} onMissing={(i) => <p>{i.code}</p>}>{element}</JobProvider>, width);
   await waitFor(() => {
     if (screen.queryByText('opening')) throw new Error('still opening');
   });

@@ -13,6 +13,8 @@ const shapes: readonly { value: CircuitShape; label: string }[] = [
   { value: 'ring', label: 'Ring' }, { value: 'radial', label: 'Radial' }, { value: 'lights', label: 'Lights' }, { value: 'tree', label: 'Tree' },
 ];
 
+const NOT_KEPT = 'The browser would not keep the job: its storage is full, or not allowed for this site. What you drafted is still here. Free some space, then start the job again.';
+
 /** A circuit in seconds: a shape, a number, done. Or the same as a phrase. Everything else can wait. */
 export function NewJobScreen() {
   const { colour } = useTheme();
@@ -59,7 +61,7 @@ export function NewJobScreen() {
         <Label>If you know it already</Label>
         <Field label="Name of the job" value={name} onChange={setName} testID="name" />
         <Choice label="Time agreed" value={agreed} onChange={setAgreed} options={[{ value: '45', label: '45 min agreed' }, { value: '90', label: '90 min agreed' }]} />
-        {create.error ? <Problem text={create.error instanceof Refused ? issueText(create.error.issue) : 'The job could not be kept. Try once more.'} /> : null}
+        {create.error ? <Problem text={create.error instanceof Refused && create.error.issue.code !== 'storage.refused' ? issueText(create.error.issue) : NOT_KEPT} /> : null}
       </ScrollView>
       <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>
         <Button label="Start job" kind="main" disabled={!drafted?.ok} onPress={start} testID="start-job" style={{ width: '100%', maxWidth: 604 }} />

@@ -100,6 +100,21 @@ test('leads can be tied: L and N together against E', async () => {
   await waitFor(async () => expect((await kept(job, 'read'))[0]?.probe).toEqual({ fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:E', 's1@a:N'] }));
 });
 
+test('without a long lead every step keeps its leads at one point, and links take their place', async () => {
+  const job = new JobMaker('radial, 4').dead().read('continuity', 's1@a:N', 'p4/f1:N', 'above');
+  await renderJob(job, <TraceScreen />);
+  await pressId('state-bar');
+  await press('A long lead that reaches from point to point');
+  expect((await keptView(job)).longLead).toBe(false);
+  await press('Close');
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).not.toMatch(/Working out|checking/), { timeout: 8000 });
+  const title = await stepTitle();
+  expect(title).toMatch(/[Ll]ink|split|Open/);
+  await pressId('do-step');
+  const sheet = screen.getByTestId('step-sheet').textContent ?? '';
+  expect(sheet).not.toContain('No long lead here');
+}, 20000);
+
 test('a link by hand is in the state until it is taken off', async () => {
   const job = new JobMaker('radial, 3').dead();
   await renderJob(job, <TraceScreen />);

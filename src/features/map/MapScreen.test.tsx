@@ -1,0 +1,106 @@
+import { screen } from '@testing-library/react';
+import { JobMaker, keptView, press, pressId, renderJob, type } from '@/testing/renderJob';
+import { deriveJob } from '@core/job';
+import { MapScreen } from './MapScreen';
+
+const radial = (): JobMaker => new JobMaker('radial, 3');
+const problem = (): string => screen.queryByTestId('problem')?.textContent ?? '';
+
+test('it says how much is there and how much of it is known', async () => {
+  await renderJob(radial(), <MapScreen />);
+  expect(screen.getByText('3 points, 3 cables, 3 lengths known. Tap a point, or the cable between two.')).toBeTruthy();
+  expect(screen.getByTestId('row-s2').textContent).toContain('7.0 m');
+});
+
+test('a point is renamed; the readings taken there keep their place', async () => {
+  const job = radial().dead().read('continuity', 's1@a:N', 'p2/f1:N', 0.14);
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await type('Name', 'Sink wall');
+  await press('Save name');
+  expect(screen.queryByTestId('edit-point')).toBeNull();
+  const view = await keptView(job);
+  expect(view.map?.points.find((p) => p.id === 'p2')?.name).toBe('Sink wall');
+  expect(view.readings[0]?.parked).toBeNull();
+});
+
+test('two points of one name: the sheet stays, says so, and nothing is kept', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await type('Name', 'outlet 1');
+  await press('Save name');
+  expect(problem()).toMatch(/outlet 1/i);
+  expect(screen.getByTestId('edit-point')).toBeTruthy();
+  expect((await keptView(job)).map?.points.map((p) => p.name)).toEqual(['Board', 'Outlet 1', 'Outlet 2', 'Outlet 3']);
+});
+
+test.each([['0', /longer than 0|more than 0|above 0|0 m/i], ['10000', /2000|2,000|km/i], ['', /length/i]])('a length of “%s” is refused with what to do', async (text, words) => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-s2');
+  await type('Length', text);
+  await pressId('save-length');
+  expect(problem()).toMatch(words);
+  expect(problem()).not.toMatch(/NaN|undefined/);
+  expect((await keptView(job)).map?.sections[1]?.lengthM).toBe(7);
+});
+
+test('a length typed with a comma is known from then on', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-s2');
+  await type('Length', '12,5');
+  await pressId('save-length');
+  expect((await keptView(job)).map?.sections[1]).toMatchObject({ lengthM: 12.5, lengthKnown: true });
+});
+
+test('a joint put into a cable parts its length; the reading across it stays', async () => {
+  const job = radial().dead().read('continuity', 's1@a:N', 'p2/f1:N', 0.14);
+  await renderJob(job, <MapScreen />);
+  await pressId('row-s2');
+  await type('Its name', 'Loft joint');
+  await press('Put it in');
+  const view = await keptView(job);
+  expect(view.map?.points.map((p) => p.name)).toContain('Loft joint');
+  expect(view.map?.sections.filter((s) => s.lengthM === 3.5)).toHaveLength(2);
+  expect(view.readings[0]?.parked).toBeNull();
+});
+
+test('a branch with a reading that is taken away parks the reading and says so', async () => {
+  const job = radial().add({ type: 'mapEdited', edit: { edit: 'addBranch', point: 'p2', kind: 'outlet', name: 'Spur' } });
+  const spur = deriveJob(job.file.events, Date.now()).map?.points.at(-1)?.id ?? '';
+  job.dead().read('continuity', 's1@a:N', `${spur}/f1:N`, 0.3);
+  await renderJob(job, <MapScreen />);
+  await pressId(`row-${spur}`);
+  await press('Remove point');
+  expect(screen.getByText('1 reading is parked: the place is no longer on the map.')).toBeTruthy();
+  expect((await keptView(job)).readings[0]?.parked).toContain('no longer on the map');
+});
+
+test('a point becomes a hidden joint: nobody reads there any more', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await press('Joint');
+  await press('Hidden');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')).toMatchObject({ kind: 'joint', reach: 'never', faces: [] });
+});
+
+test('two neighbours change places, and the order can be marked as known', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p1');
+  await press('Change places with Outlet 2');
+  await press('The order of the points is known');
+  const { map } = await keptView(job);
+  expect(map?.sections.map((s) => [s.a, s.b])).toEqual([['p0', 'p2'], ['p2', 'p1'], ['p1', 'p3']]);
+  expect(map?.orderKnown).toBe(true);
+});
+
+test('the board can neither be removed nor become something else', async () => {
+  await renderJob(radial(), <MapScreen />);
+  await pressId('row-p0#1');
+  expect(screen.getByTestId('edit-point').textContent).not.toContain('Remove point');
+  expect(screen.queryByLabelText('Outlet')).toBeNull();
+});

@@ -1,0 +1,34 @@
+import AsyncStorage from '@react-native-async-storage/async-storage';
+import { cleanup, screen, waitFor } from '@testing-library/react';
+import { press, renderScreen, routes } from '@/testing/renderJob';
+import { SettingsScreen } from './SettingsScreen';
+
+beforeEach(() => AsyncStorage.clear());
+
+test('the dark theme is one press, turns the page dark, and is remembered', async () => {
+  renderScreen(<SettingsScreen />);
+  expect(document.documentElement.classList.contains('loft')).toBe(false);
+  await press('Loft (dark)');
+  expect(document.documentElement.classList.contains('loft')).toBe(true);
+  await waitFor(async () => expect(await AsyncStorage.getItem('gutter-theme')).toBe('loft'));
+  await press('Daylight');
+  expect(document.documentElement.classList.contains('loft')).toBe(false);
+});
+
+test('the left hand is remembered for the next start', async () => {
+  renderScreen(<SettingsScreen />);
+  const name = /^Left hand/;
+  expect(screen.getByLabelText(name).getAttribute('aria-checked')).toBe('false');
+  await press(name);
+  expect(screen.getByLabelText(name).getAttribute('aria-checked')).toBe('true');
+  cleanup();
+  renderScreen(<SettingsScreen />);
+  await waitFor(() => expect(screen.getByLabelText(name).getAttribute('aria-checked')).toBe('true'));
+});
+
+test('it says what Gutter is not, and leads back to the jobs', async () => {
+  renderScreen(<SettingsScreen />);
+  expect(screen.getByText(/It does not certify/)).toBeTruthy();
+  await press('All jobs');
+  expect(routes).toEqual(['/']);
+});
