@@ -140,3 +140,14 @@ export async function readRetests(page: Page): Promise<void> {
     await expect(page.getByTestId('pad')).toHaveCount(0);
   }
 }
+
+/** Leads on two ends of the first cable at the board, and the pad open. */
+export async function openPadAtBoard(page: Page, second = 'E'): Promise<void> {
+  await page.getByTestId('stage-trace').click();
+  await page.getByTestId('row-p0#1').click();
+  await page.getByTestId('lead-s1@a:L').click();
+  await page.getByTestId('row-p0#1').click();
+  await page.getByTestId(`lead-s1@a:${second}`).click();
+  await page.getByTestId('tray-enter').click();
+  await page.getByTestId('pad').waitFor();
+}

@@ -3,7 +3,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { appendFileSync, cpSync, mkdtempSync, rmSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import { tmpdir } from 'node:os';
-import { draft, secure } from './helpers';
+import { draft, openPadAtBoard, secure } from './helpers';
 
 const PORT = 8121;
 const base = `http://127.0.0.1:${PORT}`;
@@ -90,11 +90,7 @@ test('a reading shows at once when kept, on a circuit of 30 points, while the pl
   await page.getByTestId('stage-trace').click();
   const times: number[] = [];
   for (let i = 0; i < 20; i++) {
-    await page.getByTestId('row-p0#1').click();
-    await page.getByTestId('lead-s1@a:L').click();
-    await page.getByTestId('row-p0#1').click();
-    await page.getByTestId('lead-s1@a:N').click();
-    await page.getByTestId('tray-enter').click();
+    await openPadAtBoard(page, 'N');
     await page.getByTestId('key-7').click();
     times.push(await page.evaluate(async (n) => {
       const began = performance.now();

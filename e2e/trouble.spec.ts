@@ -1,15 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { draft, prove, secure, settled, takeApart, walkPottery } from './helpers';
-
-async function openPadAtBoard(page: Page): Promise<void> {
-  await page.getByTestId('stage-trace').click();
-  await page.getByTestId('row-p0#1').click();
-  await page.getByTestId('lead-s1@a:L').click();
-  await page.getByTestId('row-p0#1').click();
-  await page.getByTestId('lead-s1@a:E').click();
-  await page.getByTestId('tray-enter').click();
-  await page.getByTestId('pad').waitFor();
-}
+import { draft, openPadAtBoard, prove, secure, settled, takeApart, walkPottery } from './helpers';
 
 const key = async (page: Page, text: string): Promise<void> => {
   for (const c of text) await page.getByTestId(`key-${c}`).click();

@@ -25,18 +25,21 @@ export function JobFrame({ stage, children, aside }: { stage: Stage; children: R
   return wide ? <WideFrame stage={stage} aside={aside}>{children}</WideFrame> : <PhoneFrame stage={stage}>{children}</PhoneFrame>;
 }
 
-function useGo(): (stage: Stage) => void {
+/** The stages as tabs: what each is called, whether it is done or here, and what its press does. */
+function useStageTabs(current: Stage) {
   const router = useRouter();
-  const { file } = useJob();
-  return (stage) => router.replace(`/job/${file.id}/${stage}`);
+  const { file, view } = useJob();
+  const done = stageDone(view);
+  return stages.map((s) => ({
+    stage: s, name: stageNames[s], here: s === current, done: done[s],
+    tab: { role: 'tab' as const, 'aria-selected': s === current, 'aria-label': `${stageNames[s]}${done[s] ? ', done' : ''}`, testID: `stage-${s}`, onPress: () => router.replace(`/job/${file.id}/${s}`) },
+  }));
 }
 
 function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
   const { colour } = useTheme();
-  const { view } = useJob();
   const router = useRouter();
-  const go = useGo();
-  const done = stageDone(view);
+  const tabs = useStageTabs(stage);
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
       <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
@@ -47,16 +50,12 @@ function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) 
         <Clock />
       </View>
       <View role="tablist" style={{ flexDirection: 'row', gap: 3, paddingHorizontal: 8 }}>
-        {stages.map((s) => {
-          const here = s === stage;
-          return (
-            <Pressable key={s} role="tab" aria-selected={here} aria-label={`${stageNames[s]}${done[s] ? ', done' : ''}`} testID={`stage-${s}`} onPress={() => go(s)}
-              style={{ flexGrow: stageNames[s].length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
-              <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{stageNames[s]}</Words>
-              <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done[s] ? colour.settled : colour.hairline }} />
-            </Pressable>
-          );
-        })}
+        {tabs.map(({ stage: s, name, here, done, tab }) => (
+          <Pressable key={s} {...tab} style={{ flexGrow: name.length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
+            <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{name}</Words>
+            <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done ? colour.settled : colour.hairline }} />
+          </Pressable>
+        ))}
       </View>
       <Banners />
       {children}
@@ -66,24 +65,18 @@ function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) 
 
 function WideFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
   const { colour } = useTheme();
-  const { view } = useJob();
   const router = useRouter();
-  const go = useGo();
-  const done = stageDone(view);
+  const tabs = useStageTabs(stage);
   return (
     <View style={{ flex: 1, flexDirection: 'row', backgroundColor: colour.paper }}>
       <View style={{ width: 176, borderRightWidth: 1, borderRightColor: colour.hairline, padding: 12, gap: 2 }}>
         <Words at="lead" bold style={{ padding: 8, marginBottom: 12 }}>Gutter</Words>
-        {stages.map((s, i) => {
-          const here = s === stage;
-          return (
-            <Pressable key={s} role="tab" aria-selected={here} aria-label={`${stageNames[s]}${done[s] ? ', done' : ''}`} testID={`stage-${s}`} onPress={() => go(s)}
-              style={{ minHeight: 48, flexDirection: 'row', alignItems: 'center', gap: 12, paddingHorizontal: 10, borderRadius: 10, backgroundColor: here ? colour.ink : 'transparent' }}>
-              <Words bold={here} colour={here ? 'paper' : done[s] ? 'ink' : 'soft'} style={{ width: 16 }}>{done[s] && !here ? '✓' : String(i + 1)}</Words>
-              <Words bold={here} colour={here ? 'paper' : 'ink'}>{stageNames[s]}</Words>
-            </Pressable>
-          );
-        })}
+        {tabs.map(({ stage: s, name, here, done, tab }, i) => (
+          <Pressable key={s} {...tab} style={{ minHeight: 48, flexDirection: 'row', alignItems: 'center', gap: 12, paddingHorizontal: 10, borderRadius: 10, backgroundColor: here ? colour.ink : 'transparent' }}>
+            <Words bold={here} colour={here ? 'paper' : done ? 'ink' : 'soft'} style={{ width: 16 }}>{done && !here ? '✓' : String(i + 1)}</Words>
+            <Words bold={here} colour={here ? 'paper' : 'ink'}>{name}</Words>
+          </Pressable>
+        ))}
         <View style={{ flex: 1 }} />
         <Button label="All jobs" kind="quiet" onPress={() => router.navigate('/')} style={{ justifyContent: 'flex-start' }} />
         <Button label="Settings" kind="quiet" onPress={() => router.navigate('/settings')} style={{ justifyContent: 'flex-start' }} />

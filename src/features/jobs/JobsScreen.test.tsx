@@ -141,7 +141,7 @@ describe('a new job', () => {
     await type(/Or say it/, 'ring, 1');
     expect(screen.getByTestId('problem').textContent).toMatch(/ring/i);
     expect(screen.getByTestId('start-job').getAttribute('aria-disabled')).toBe('true');
-    expect((screen.getByTestId('phrase') as HTMLInputElement).value).toBe('ring, 1');
+    expect(screen.getByTestId<HTMLInputElement>('phrase').value).toBe('ring, 1');
   });
 
   test('when storage refuses, it says so and stays', async () => {

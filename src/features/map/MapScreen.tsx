@@ -118,7 +118,7 @@ function SectionSheet({ map, id, change, onClose, problems }: { map: Installatio
       <Tick label="Measured or known, not guessed" value={known} onChange={setKnown} />
       <Button label="Save length" onPress={() => finish({ edit: 'setLength', section: id, lengthM: length.trim() === '' ? NaN : Number(length.replace(',', '.')), known })} testID="save-length" />
       <Label>Conductor size</Label>
-      <Choice label="Size in mm²" value={(String(section.cores[0]?.csaMm2) as (typeof sizes)[number]) ?? null} onChange={(v) => change({ edit: 'setCsa', section: id, csaMm2: Number(v) })} options={sizes.map((s) => ({ value: s, label: `${s} mm²` }))} />
+      <Choice label="Size in mm²" value={sizes.find((x) => Number(x) === section.cores[0]?.csaMm2) ?? null} onChange={(v) => change({ edit: 'setCsa', section: id, csaMm2: Number(v) })} options={sizes.map((s) => ({ value: s, label: `${s} mm²` }))} />
       <Label>A point in between</Label>
       <Choice label="Kind of the new point" value={kind} onChange={setKind} options={kinds} />
       <Field label="Its name" value={name} onChange={setName} testID="between-name" />
