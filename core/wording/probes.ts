@@ -23,7 +23,19 @@ export function probeWords(map: Installation, probe: Probe): ProbeWords {
   const same = a.place === b.place;
   const pair = a.letters === b.letters ? `${a.letters} to ${b.letters}` : `${a.letters}–${b.letters}`;
   const what = a.letters === b.letters ? a.letters : pair;
-  return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : `${what}, ${a.place} to ${b.place}` };
+  return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : (acrossWords(what, a.place, b.place) ?? `${what}, ${a.place} to ${b.place}`) };
+}
+
+/** Both leads at one point: "N across Sink wall, end to Bench and end to Drying door". Null when they are not. */
+function acrossWords(what: string, a: string, b: string): string | null {
+  const part = (spot: string): [string, string] => {
+    const [point = '', ...rest] = spot.split(', ');
+    return [point, rest.join(', ')];
+  };
+  const [here, first] = part(a);
+  const [there, second] = part(b);
+  if (here !== there) return null;
+  return `${what} across ${here}, ${[first, second].map((x) => x || 'its terminal').join(' and ')}`;
 }
 
 /** The display in words: "0.35 Ω", "no path", "> 999 MΩ". */

@@ -13,7 +13,7 @@ export function retestTitle(map: Installation, item: RetestItem): string {
     case 'polarity': return `Polarity: ${line}`;
     case 'insulation': return `Insulation ${line}`;
     case 'insulationLoadsBack': return `Insulation with the loads back ${line}`;
-    case 'boardTerminals': return `Across the terminal: ${line}`;
+    case 'boardTerminals': return `Terminal: ${line}`;
     case 'live': return line;
   }
 }

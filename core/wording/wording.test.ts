@@ -2,7 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { suspectsOf } from '../faults';
 import { potteryScenarios } from '../simulation';
-import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, sectionName, spotName, suspectMark, suspectTitle } from '.';
+import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -45,6 +45,14 @@ test('places are said as people say them', () => {
   expect(spotName(map, 's2@b:N')).toBe('Wheel 2, end to Wheel 1');
   expect(endsWords(map, ['s2@a:L', 's2@a:N', 's2@a:E'])).toBe('L, N and E to Wheel 2');
   expect(actionWords(map, { do: 'open', point: 'p4' })).toBe('Open Bench');
+});
+
+test('two leads at one point are said to be across it', () => {
+  const { map } = ring;
+  const line = (from: string, to: string): string => probeWords(map, { fn: 'continuity', from: [from], to: [to] }).line;
+  expect(line('s2@b:N', 's3@a:N')).toMatch(/^N across Wheel 2, end to Wheel 1 and end to /);
+  expect(line('s2@b:N', 'p2:N')).toBe('N across Wheel 2, end to Wheel 1 and its terminal');
+  expect(line('s1@a:L', 'p2:L')).toBe('L, Board, leg 1 to Wheel 2');
 });
 
 test('outcomes are said with their unit, off scale in words', () => {

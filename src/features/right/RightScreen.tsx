@@ -113,12 +113,15 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   const first = firstDo(map, item, view.state);
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
-      <Words bold>{retestTitle(map, item)}</Words>
-      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 14 }}>
+      <View style={{ flexDirection: 'row', gap: 10, justifyContent: 'space-between' }}>
+        <Words bold style={{ flex: 1 }}>{retestTitle(map, item)}</Words>
+        {verdict === 'not done' ? null : <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? '✓ met' : verdict}</Words>}
+      </View>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
         <Words figure>{retestExpected(item)}</Words>
         {before ? <Words figure>{`before ${displayedWords(before.event.probe.fn, before.event.displayed)}`}</Words> : null}
         {after ? <Words figure bold>{`after ${after}`}</Words> : null}
-        <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? '✓ met' : verdict === 'not done' ? `not done, because ${result.because}` : verdict}</Words>
+        {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>
       {verdict === 'met' ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>
