@@ -4,7 +4,7 @@ import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
 import { plan, shareByPlace, tradeCosts, type Costs } from '../planning';
 import { unmetNeeds } from '../safety';
-import { shifted } from './bias';
+import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
 import { evidenceOf } from './evidence';
 import { fitOf } from './fit';
@@ -24,9 +24,9 @@ export class Advisor {
 
   private engineFor(map: Installation, view: JobView): BeliefEngine {
     const { asked, linksMade } = view;
-    const key = JSON.stringify([map.points, map.sections, map.shape, asked.complaint, asked.wet, asked.works, linksMade]);
+    const key = JSON.stringify([map.points, map.sections, map.shape, asked.complaint, asked.answers, asked.seen, linksMade]);
     if (!this.engine || this.key !== key) {
-      this.engine = new BeliefEngine(map, shifted(suspectsOf(map, tradePriors, linksMade), asked));
+      this.engine = new BeliefEngine(map, shifted(map, suspectsOf(map, tradePriors, linksMade), asked));
       this.key = key;
       this.last = undefined;
     }

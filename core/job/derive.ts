@@ -27,6 +27,16 @@ export interface Securing { readonly at: number; readonly key: string; readonly 
 export interface MendView { readonly event: EventOf<'mended'>; readonly epoch: number }
 export interface Flag { readonly event: JobEvent; readonly code: string }
 
+/** What was told and seen before any reading. */
+export interface Asked {
+  readonly complaint: Complaint | null;
+  readonly shock: boolean;
+  readonly notes: string;
+  /** Question → answer. */
+  readonly answers: Readonly<Record<string, string>>;
+  readonly seen: readonly { readonly what: string; readonly place: string | null }[];
+}
+
 export type JobStatus = 'open' | 'left safe' | 'closed';
 
 /** Everything that a job's log says at its end. */
@@ -35,7 +45,7 @@ export interface JobView {
   readonly agreedMin: number;
   readonly createdAt: number;
   readonly status: JobStatus;
-  readonly asked: { complaint: Complaint | null; shock: boolean; notes: string; wet: boolean; works: boolean };
+  readonly asked: Asked;
   readonly phrase: string;
   readonly map: Installation | null;
   readonly state: WorkState;
@@ -65,7 +75,7 @@ export interface JobView {
 /** A proof lapses by itself after this long. */
 export const PROOF_HOLDS_MIN = 120;
 
-const emptyAsked: JobView['asked'] = { complaint: null, shock: false, notes: '', wet: false, works: false };
+const emptyAsked: Asked = { complaint: null, shock: false, notes: '', answers: {}, seen: [] };
 
 /** Folds the log. Struck events count as never happened; one that thereby becomes impossible is flagged and skipped. `now` in ms closes the clock. */
 export function deriveJob(events: readonly JobEvent[], now: number): JobView {
@@ -113,7 +123,9 @@ class Fold {
     switch (e.type) {
       case 'created': this.name = e.name; this.agreedMin = e.agreedMin; this.createdAt = e.at; return;
       case 'renamed': this.name = e.name; return;
-      case 'asked': this.asked = { complaint: e.complaint, shock: e.shock, notes: e.notes, wet: e.wet, works: e.works }; return;
+      case 'asked': return this.ask(e);
+      case 'answered': this.asked = { ...this.asked, answers: answersWith(this.asked.answers, e.question, e.answer) }; return;
+      case 'seen': return this.see(e);
       case 'drafted': this.map = e.map; this.phrase = e.phrase; return;
       case 'mapEdited': return this.editMap(e);
       case 'secured':
@@ -165,6 +177,20 @@ class Fold {
       case 'switched': this.state = setOff(s, e.part, e.off); return;
       case 'loadsMoved': this.state = e.parts.reduce((acc, p) => setLoadOut(acc, p, e.out), s); return;
     }
+  }
+
+  /** Early files told wet and works beside the complaint; they are answers like any other. */
+  private ask(e: EventOf<'asked'>): void {
+    let { answers } = this.asked;
+    if (e.wet) answers = answersWith(answers, 'weather', 'wet');
+    if (e.works) answers = answersWith(answers, 'since', 'work');
+    this.asked = { ...this.asked, complaint: e.complaint, shock: e.shock, notes: e.notes, answers };
+  }
+
+  private see(e: EventOf<'seen'>): void {
+    // A place says more than "somewhere" and takes its stead; taken back without a place, it was nowhere.
+    const others = this.asked.seen.filter((x) => x.what !== e.what || (x.place !== e.place && (e.gone ? e.place !== null : x.place !== null)));
+    this.asked = { ...this.asked, seen: e.gone ? others : [...others, { what: e.what, place: e.place }] };
   }
 
   private waysOff(): WorkState {
@@ -230,6 +256,11 @@ class Fold {
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };
   }
+}
+
+function answersWith(answers: Asked['answers'], question: string, answer: string | null): Asked['answers'] {
+  const { [question]: _, ...others } = answers;
+  return answer === null ? others : { ...others, [question]: answer };
 }
 
 /** The state without what the map no longer has. */

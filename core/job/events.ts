@@ -37,7 +37,11 @@ const on = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) => z.l
 export const JobEvent = z.discriminatedUnion('type', [
   on('created', { name: z.string(), agreedMin: z.number().positive() }),
   on('renamed', { name: z.string() }),
-  on('asked', { complaint: Complaint.nullable(), shock: z.boolean(), notes: z.string(), wet: z.boolean(), works: z.boolean() }),
+  on('asked', { complaint: Complaint.nullable(), shock: z.boolean(), notes: z.string(), wet: z.boolean().optional(), works: z.boolean().optional() }),
+  /** An answer of the interview; null: taken back, or not known. */
+  on('answered', { question: z.string(), answer: z.string().nullable() }),
+  /** Something that eyes found, at a point or section or nowhere in particular; `gone`: it was not there after all. */
+  on('seen', { what: z.string(), place: z.string().nullable(), gone: z.boolean() }),
   on('drafted', { phrase: z.string(), map: Installation }),
   on('mapEdited', { edit: MapEditShape }),
   on('secured', { permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string() }),

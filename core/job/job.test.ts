@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { draftCircuit } from '../installation';
 import { deriveJob, jobFileSchema, observationOf, parseJobFile, usableReadings, writeJobFile, type JobEvent, type JobFile } from '.';
 
@@ -102,4 +103,15 @@ test('the schema is published and takes a real file', async () => {
   const validate = new Ajv({ strict: false }).compile(jobFileSchema() as object);
   expect(validate(JSON.parse(writeJobFile(file([...start(), reading(0.3)]))))).toBe(true);
   expect(validate({ format: 'gutter-job', version: 1, id: 'x', events: [{ type: 'read' }] })).toBe(false);
+});
+
+test('a job that was closed with an earlier version opens unchanged: as many readings, the repair, the story', () => {
+  const text = readFileSync('core/job/fixtures/closed-1.json', 'utf8');
+  const r = parseJobFile(text);
+  if (!r.ok) throw new Error(JSON.stringify(r.issues));
+  expect(JSON.parse(writeJobFile(r.value))).toEqual(JSON.parse(text));
+  const view = deriveJob(r.value.events, at);
+  expect([view.name, view.status, view.mends.length, view.flags.length]).toEqual(['Shop sockets', 'closed', 1, 0]);
+  expect(view.readings.length).toBe(r.value.events.filter((e) => e.type === 'read').length);
+  expect(view.asked.complaint).not.toBeNull();
 });

@@ -2,39 +2,80 @@ import { screen } from '@testing-library/react';
 import { JobMaker, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
 import { AskScreen } from './AskScreen';
 
+const advice = (): string => screen.getByTestId('first-advice').textContent ?? '';
+
 test('a complaint is one tap, kept at once, and answered with first advice', async () => {
   const job = new JobMaker('radial, 3');
   await renderJob(job, <AskScreen />);
-  expect(screen.queryByText('FIRST ADVICE')).toBeNull();
+  expect(screen.queryByTestId('first-advice')).toBeNull();
   await press('RCD trips');
   expect((await keptView(job)).asked.complaint).toBe('rcd trips');
-  expect(screen.getByText(/Unplug what can be unplugged first/)).toBeTruthy();
+  expect(advice()).toMatch(/Unplug what can be unplugged first/);
 });
 
 test('a suspected short gets dead tests, not closing to see', async () => {
   await renderJob(new JobMaker('radial, 3'), <AskScreen />);
   await press('MCB trips or fuse blows');
-  expect(screen.getByText(/No closing to see/)).toBeTruthy();
+  expect(advice()).toMatch(/No closing to see/);
 });
 
-test('a shock brings the make-safe card first, and it stays while the complaint changes', async () => {
+test('an answer is kept, tells what it made likelier and why, and sharpens the advice', async () => {
   const job = new JobMaker('radial, 3');
   await renderJob(job, <AskScreen />);
-  expect(screen.queryByTestId('shock')).toBeNull();
+  await press('RCD trips');
+  await pressId('answer-tripsWhen-atOnce');
+  expect((await keptView(job)).asked.answers).toEqual({ tripsWhen: 'atOnce' });
+  expect(screen.getByTestId('answered-tripsWhen').textContent).toMatch(/likelier, because it trips at once: line touches earth/);
+  expect(screen.getByTestId('likely-now').textContent).toMatch(/^MOST LIKELY NOWline touches earth/);
+  expect(advice()).toContain('L–E');
+});
+
+test('“don’t know” leads on to another question and is no evidence; an answer can be changed', async () => {
+  const job = new JobMaker('radial, 3');
+  await renderJob(job, <AskScreen />);
+  await press('RCD trips');
+  const first = screen.getByTestId('question').textContent;
+  await pressId('answer-tripsWhen-unknown');
+  expect(screen.getByTestId('question').textContent).not.toBe(first);
+  expect((await keptView(job)).asked.answers).toEqual({});
+  const [row] = screen.getAllByTestId(/^answer-.*-still$|^answer-since-work$/);
+  await pressId(row?.getAttribute('data-testid') ?? '');
+  const [answered] = screen.getAllByTestId(/^answered-/);
+  await pressId(answered?.getAttribute('data-testid') ?? '');
+  expect(screen.getByTestId('question')).toBeTruthy();
+});
+
+test('a shock brings the make-safe card on top, and it stays while the complaint changes', async () => {
+  const job = new JobMaker('radial, 3');
+  await renderJob(job, <AskScreen />);
+  expect(screen.queryByTestId('danger-shock')).toBeNull();
   await press('Shock or tingle');
-  expect(screen.getByTestId('shock').textContent).toContain('call the network operator');
+  expect(screen.getByTestId('danger-shock').textContent).toContain('independent earth');
   await press('RCD trips');
-  expect(screen.getByTestId('shock')).toBeTruthy();
+  expect(screen.getByTestId('danger-shock')).toBeTruthy();
   expect((await keptView(job)).asked).toMatchObject({ complaint: 'rcd trips', shock: true });
+  await press('Nobody had a shock after all');
+  expect(screen.queryByTestId('danger-shock')).toBeNull();
 });
 
-test('water and lately done work are kept beside the complaint', async () => {
+test('a lost supply neutral is not the electrician’s to mend: it says whom to call', async () => {
+  await renderJob(new JobMaker('radial, 3'), <AskScreen />);
+  await press('Flicker or heat');
+  await pressId('answer-smell-none');
+  await pressId('answer-brightDim-everywhere');
+  expect(screen.getByTestId('danger-supplyNeutral').textContent).toMatch(/call the network operator/);
+});
+
+test('what was seen is one tap, its place a second, and both are evidence', async () => {
   const job = new JobMaker('radial, 3');
   await renderJob(job, <AskScreen />);
   await press('RCD trips');
-  await press('Water, steam or rain about');
-  await press('Work was done lately: screws, shelves, a new board');
-  expect((await keptView(job)).asked).toMatchObject({ complaint: 'rcd trips', wet: true, works: true });
+  await pressId('seen-screws');
+  await press('Outlet 2');
+  expect((await keptView(job)).asked.seen).toEqual([{ what: 'screws', place: 'p2' }]);
+  expect(screen.getByTestId('where-screws').textContent).toMatch(/Fresh screws or shelves at Outlet 2.*Most of all at Outlet 2/);
+  await pressId('seen-screws');
+  expect((await keptView(job)).asked.seen).toEqual([]);
 });
 
 test('their own words are kept when said so, and a later answer does not lose them', async () => {

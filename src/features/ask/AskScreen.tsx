@@ -1,53 +1,82 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Caution, Choice, Field, Label, Tick, Words } from '@/components';
+import { Button, Caution, Choice, Field, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
-import type { Complaint } from '@core/job';
+import { useTheme } from '@/theme';
+import { dangersOf, nextQuestion, questions, traitShares } from '@core/asking';
+import type { Asked, Complaint } from '@core/job';
+import { dangerWords, firstAdvice, traitWords } from '@core/wording';
+import { formatShare } from '@core/units';
+import { AnsweredRow, QuestionCard } from './QuestionCard';
+import { Sights } from './Sights';
 
 const complaints: readonly { value: Complaint; label: string }[] = [
   { value: 'rcd trips', label: 'RCD trips' }, { value: 'mcb trips', label: 'MCB trips or fuse blows' }, { value: 'dead', label: 'All or part is dead' },
   { value: 'shock', label: 'Shock or tingle' }, { value: 'flicker or heat', label: 'Flicker or heat' }, { value: 'inspection', label: 'Inspection' },
 ];
 
-const firstAdvice: Readonly<Record<Complaint, string>> = {
-  'rcd trips': 'Unplug what can be unplugged first: appliances are the commonest cause. If it still trips, make the circuit dead and test insulation.',
-  'mcb trips': 'No closing to see. Loads out, make it dead, then L–N and L–E.',
-  dead: 'Note which points are dead and which still work. Then make it dead and read from the board.',
-  shock: 'Stop use now. The installation’s own earth may be the live part: prove to an independent earth.',
-  'flicker or heat': 'A joint that heats is replaced, not tightened. Read continuity point by point; rock and wiggle.',
-  inspection: 'Begin with insulation at the board, then continuity end to end.',
-};
-
-/** What is complained of, in a few taps. The answer says what a suspect has to explain. */
+/** What is complained of, question by question: danger first, then what tells most. Every answer shifts the suspicion in sight. */
 export function AskScreen() {
-  const { view, record } = useJob();
+  const { view, record, file } = useJob();
+  const { wide } = useTheme();
   const router = useRouter();
-  const { file } = useJob();
-  const { asked } = view;
-  const [notes, setNotes] = useState(asked.notes);
-  const change = (part: Partial<typeof asked>): void => record({ type: 'asked', ...asked, notes, ...part });
+  const { asked, map } = view;
+  const [open, setOpen] = useState<string | null>(null);
+  const [skipped, setSkipped] = useState<readonly string[]>([]);
+  const told: Asked = useMemo(() => ({ ...asked, answers: { ...Object.fromEntries(skipped.map((q) => [q, ''])), ...asked.answers } }), [asked, skipped]);
+  const question = useMemo(() => (map ? (questions.find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, told, open]);
+  const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
+  const ask = (part: { complaint?: Complaint; shock?: boolean; notes?: string }): void => record({ type: 'asked', complaint: asked.complaint, shock: asked.shock, notes: asked.notes, ...part });
+  const answer = (q: string, a: string | null): void => {
+    setOpen(null);
+    setSkipped((s) => (a === null ? [...s, q] : s.filter((x) => x !== q)));
+    if (a !== null || asked.answers[q] !== undefined) record({ type: 'answered', question: q, answer: a });
+  };
+  const answered = questions.filter((q) => asked.answers[q.id] !== undefined && q.id !== open && (!asked.complaint || q.complaints.includes(asked.complaint)));
   return (
     <JobFrame stage="ask">
-      <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 720, width: '100%', paddingBottom: 40 }}>
+      <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: wide ? 900 : 720, width: '100%', paddingBottom: 40 }}>
+        {dangersOf(asked).map((d) => (
+          <Caution key={d} testID={`danger-${d}`}>{[dangerWords[d].title, ...dangerWords[d].lines].join('\n')}</Caution>
+        ))}
         <Words at="title" bold role="heading">What is wrong?</Words>
-        <Choice label="Complaint" testID="complaint" value={asked.complaint} onChange={(c) => change({ complaint: c, shock: c === 'shock' ? true : asked.shock })} options={complaints} />
-        {asked.shock ? <Caution testID="shock">Someone had a shock: stop use, switch off at the origin, tell everyone there. Line may stand on metalwork. If the supply neutral or the service is in doubt, call the network operator.</Caution> : null}
+        <Choice label="Complaint" testID="complaint" value={asked.complaint} onChange={(c) => ask({ complaint: c, ...(c === 'shock' ? { shock: true } : {}) })} options={complaints} />
         {asked.complaint ? (
           <View style={{ gap: 4 }}>
             <Label>First advice</Label>
-            <Words at="lead">{firstAdvice[asked.complaint]}</Words>
+            <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], answered.length > 0)}</Words>
           </View>
         ) : null}
-        <Label>And</Label>
-        <Tick label="Anyone had a shock or a tingle" value={asked.shock} onChange={(shock) => change({ shock })} />
-        <Tick label="Water, steam or rain about" value={asked.wet} onChange={(wet) => change({ wet })} />
-        <Tick label="Work was done lately: screws, shelves, a new board" value={asked.works} onChange={(works) => change({ works })} />
-        <Field label="In their words: when, since when, with what on" value={notes} onChange={setNotes} onSubmit={() => change({})} />
-        {notes !== asked.notes ? <Button label="Keep the words" onPress={() => change({})} /> : null}
+        {question && map ? <QuestionCard key={question.id} question={question} chosen={asked.answers[question.id] ?? null} onAnswer={(a) => answer(question.id, a)} /> : null}
+        {answered.map((q) => <AnsweredRow key={q.id} map={map} asked={asked} question={q} onOpen={() => setOpen(q.id)} />)}
+        {shares.length && asked.complaint !== 'inspection' ? (
+          <View style={{ gap: 2 }} testID="likely-now">
+            <Label>Most likely now</Label>
+            {shares.slice(0, 4).map((s) => (
+              <View key={s.trait} style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 10 }}>
+                <Words style={{ flexShrink: 1 }}>{traitWords[s.trait]}</Words>
+                <Words figure bold colour="suspect">{formatShare(s.share)}</Words>
+              </View>
+            ))}
+          </View>
+        ) : null}
+        {asked.complaint ? <Sights /> : null}
+        {asked.complaint && asked.complaint !== 'shock' ? <Button label={asked.shock ? 'Nobody had a shock after all' : 'Someone had a shock'} onPress={() => ask({ shock: !asked.shock })} testID="had-shock" /> : null}
+        <TheirWords notes={asked.notes} onKeep={(notes) => ask({ notes })} />
         <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} testID="to-dead" />
       </ScrollView>
     </JobFrame>
+  );
+}
+
+function TheirWords({ notes, onKeep }: { notes: string; onKeep: (notes: string) => void }) {
+  const [text, setText] = useState(notes);
+  return (
+    <View style={{ gap: 8 }}>
+      <Field label="In their words: when, since when, with what on" value={text} onChange={setText} onSubmit={() => onKeep(text)} />
+      {text !== notes ? <Button label="Keep the words" onPress={() => onKeep(text)} /> : null}
+    </View>
   );
 }

@@ -1,0 +1,60 @@
+import type { Suspect } from '../faults';
+import type { Installation } from '../installation';
+import type { Asked } from '../job';
+import { AT_THE_PLACE, questions, sightFactors, type Question, type Sight } from './questions';
+import { traitOf, type Trait } from './traits';
+
+/** Chance of an answer from a family of fault; 1 for an answer that the question does not have ("don't know"). */
+export function chance(q: Question, answer: string, trait: Trait): number {
+  const i = q.answers.findIndex((a) => a.id === answer);
+  if (i < 0) return 1;
+  const row = q.rows[trait] ?? q.others;
+  return (row[i] ?? 0) / row.reduce((s, x) => s + x, 0);
+}
+
+const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonly<Partial<Record<Trait | 'others', number>>>>> = {
+  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, elsewhere: 1, others: 0.3 },
+  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, elsewhere: 1, others: 0.3 },
+  dead: { noLine: 6, noNeutral: 6, crossed: 1, elsewhere: 1, others: 0.5 },
+  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, elsewhere: 1, others: 0.4 },
+  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, elsewhere: 1, others: 0.4 },
+  inspection: { others: 1 },
+};
+
+/** How much likelier each family is after what was told and seen, without regard to places. */
+export function traitFactor(asked: Asked, trait: Trait): number {
+  const table = asked.complaint ? complaintFactors[asked.complaint] : { others: 1 };
+  let factor = table[trait] ?? table.others ?? 1;
+  for (const q of questions) {
+    const answer = asked.answers[q.id];
+    if (answer !== undefined && asked.complaint && q.complaints.includes(asked.complaint)) factor *= chance(q, answer, trait);
+  }
+  for (const s of asked.seen) factor *= sightFactors[s.what as Sight]?.[trait] ?? 1;
+  return factor;
+}
+
+/** The suspects with their priors shifted by what was told and seen, made to sum to 1 again. Nothing is ever ruled out. */
+export function shifted(map: Installation, suspects: readonly Suspect[], asked: Asked): Suspect[] {
+  const byTrait = new Map<Trait, number>();
+  const factorOf = (s: Suspect): number => {
+    const trait = traitOf(s);
+    if (trait === null) return 1;
+    let factor = byTrait.get(trait);
+    if (factor === undefined) byTrait.set(trait, (factor = traitFactor(asked, trait)));
+    const near = asked.seen.filter((x) => x.place !== null && (sightFactors[x.what as Sight]?.[trait] ?? 1) > 1 && isAt(map, s, x.place)).length;
+    return factor * AT_THE_PLACE ** near;
+  };
+  const weighed = suspects.map((s) => ({ s, weight: s.prior * factorOf(s) }));
+  // Doubts of the record keep their share: no story speaks about them.
+  const doubts = suspects.reduce((sum, s) => (traitOf(s) === null ? sum + s.prior : sum), 0);
+  const total = weighed.reduce((sum, x) => (traitOf(x.s) === null ? sum : sum + x.weight), 0);
+  return weighed.map(({ s, weight }) => ({ ...s, prior: traitOf(s) === null ? s.prior : (weight / total) * (1 - doubts) }));
+}
+
+/** Is the suspect at the place, or on a cable that ends there? */
+function isAt(map: Installation, s: Suspect, place: string): boolean {
+  const own = s.place.split('.')[0] ?? '';
+  if (own === place) return true;
+  const section = map.sections.find((x) => x.id === own);
+  return section !== undefined && (section.a === place || section.b === place);
+}

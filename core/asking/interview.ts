@@ -1,0 +1,88 @@
+import { suspectsOf } from '../faults';
+import type { Installation } from '../installation';
+import type { Asked } from '../job';
+import { chance, traitFactor } from './bearing';
+import { questions, type Danger, type Question } from './questions';
+import { traitOf, traits, type Trait } from './traits';
+
+/** Bits below which a question is not worth a tap. */
+const WORTH_A_TAP = 0.04;
+/** Most questions in one interview: under a minute, one thumb. */
+export const MOST_QUESTIONS = 6;
+
+export interface TraitShare { readonly trait: Trait; readonly share: number }
+
+/** Installations never change in place, so their priors are summed once. */
+const traitPriors = new WeakMap<Installation, ReadonlyMap<Trait, number>>();
+
+function priorsOf(map: Installation): ReadonlyMap<Trait, number> {
+  let weight = traitPriors.get(map);
+  if (!weight) {
+    const sums = new Map<Trait, number>(traits.map((t) => [t, 0]));
+    for (const s of suspectsOf(map)) {
+      const trait = traitOf(s);
+      if (trait) sums.set(trait, (sums.get(trait) ?? 0) + s.prior);
+    }
+    traitPriors.set(map, (weight = sums));
+  }
+  return weight;
+}
+
+/** Shares of the families of fault after what was told and seen, likeliest first; they sum to 1. */
+export function traitShares(map: Installation, asked: Asked): TraitShare[] {
+  const weighed = [...priorsOf(map)].map(([trait, w]) => ({ trait, w: w * traitFactor(asked, trait) }));
+  const total = weighed.reduce((sum, x) => sum + x.w, 0);
+  return weighed.map(({ trait, w }) => ({ trait, share: w / total })).sort((a, b) => b.share - a.share);
+}
+
+/** The question whose answer tells most now; danger first. Null when no question is worth a tap. */
+export function nextQuestion(map: Installation, asked: Asked): Question | null {
+  const { complaint } = asked;
+  if (!complaint) return null;
+  const open = questions.filter((q) => q.complaints.includes(complaint) && asked.answers[q.id] === undefined);
+  const danger = open.find((q) => q.first);
+  if (danger) return danger;
+  if (Object.keys(asked.answers).length >= MOST_QUESTIONS) return null;
+  const shares = traitShares(map, asked);
+  const best = open.map((q) => ({ q, bits: bitsOf(q, shares) })).sort((a, b) => b.bits - a.bits)[0];
+  return best && best.bits > WORTH_A_TAP ? best.q : null;
+}
+
+/** Expected bits about the family of the fault. */
+export function bitsOf(q: Question, shares: readonly TraitShare[]): number {
+  let bits = 0;
+  for (const a of q.answers) {
+    const p = shares.reduce((sum, s) => sum + s.share * chance(q, a.id, s.trait), 0);
+    for (const s of shares) {
+      const joint = s.share * chance(q, a.id, s.trait);
+      if (joint > 0) bits += joint * Math.log2(joint / (p * s.share));
+    }
+  }
+  return bits;
+}
+
+export interface Shift { readonly likelier: readonly TraitShare[]; readonly lessLikely: readonly TraitShare[] }
+
+const MOVED = 1.35;
+const WORTH_NAMING = 0.03;
+
+/** Which families one answer, or one thing seen, made likelier and less likely: this story against the same without it. */
+export function shiftOf(map: Installation, without: Asked, withIt: Asked): Shift {
+  const before = new Map(traitShares(map, without).map((s) => [s.trait, s.share]));
+  const after = traitShares(map, withIt);
+  const ratio = (s: TraitShare): number => s.share / Math.max(before.get(s.trait) ?? 0, 1e-12);
+  return {
+    likelier: after.filter((s) => ratio(s) > MOVED && s.share > WORTH_NAMING),
+    lessLikely: after.filter((s) => ratio(s) < 1 / MOVED && (before.get(s.trait) ?? 0) > WORTH_NAMING),
+  };
+}
+
+/** What must be made safe first, the gravest on top. */
+export function dangersOf(asked: Asked): Danger[] {
+  const told = new Set<Danger>(asked.shock ? ['shock'] : []);
+  for (const q of questions) {
+    const answer = q.answers.find((a) => a.id === asked.answers[q.id]);
+    if (answer?.danger) told.add(answer.danger);
+  }
+  return (['service', 'supplyNeutral', 'shock', 'burning'] as const).filter((d) => told.has(d));
+}

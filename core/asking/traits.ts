@@ -1,0 +1,20 @@
+import type { Suspect } from '../faults';
+
+/** What people can tell apart before any reading: the families of faults that a story speaks for or against. */
+export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 'noLine', 'noNeutral', 'noEarth', 'poorJoint', 'crossed', 'elsewhere'] as const;
+export type Trait = (typeof traits)[number];
+
+const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 'switchOpen', 'face', 'notLanded']);
+
+/** The family of a suspect; null for doubts of the record, which no story speaks about. */
+export function traitOf(s: Suspect): Trait | null {
+  if (s.place.startsWith('state ')) return null;
+  if (s.kind === 'sound' || s.kind === 'unknown') return 'elsewhere';
+  if (s.kind === 'loadFault') return 'appliance';
+  if (s.kind === 'crossed') return 'crossed';
+  if (s.kind === 'resistiveEnd') return 'poorJoint';
+  const has = (c: string): boolean => s.conductors.includes(c);
+  if (s.kind === 'contact' || s.kind === 'pointContact') return has('E') ? (has('N') ? 'neutralEarth' : 'lineEarth') : 'lineNeutral';
+  if (breaks.has(s.kind)) return has('E') && s.conductors.length === 1 ? 'noEarth' : has('N') && s.conductors.length === 1 ? 'noNeutral' : 'noLine';
+  return 'elsewhere';
+}

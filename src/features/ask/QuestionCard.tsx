@@ -1,0 +1,39 @@
+import { View } from 'react-native';
+import { Button, RowButton, Words } from '@/components';
+import { useTheme } from '@/theme';
+import { shiftOf, type Question } from '@core/asking';
+import type { Installation } from '@core/installation';
+import type { Asked } from '@core/job';
+import { questionWords, shiftText } from '@core/wording';
+
+/** One question, its answers as rows for the thumb, and a way past it. */
+export function QuestionCard({ question, chosen, onAnswer }: { question: Question; chosen: string | null; onAnswer: (answer: string | null) => void }) {
+  const { colour } = useTheme();
+  const words = questionWords[question.id];
+  if (!words) return null;
+  return (
+    <View testID="question" style={{ borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet }}>
+      <Words at="lead" bold role="heading">{words.ask}</Words>
+      {question.answers.map((a) => <Button key={a.id} label={words.answers[a.id] ?? a.id} kind={chosen === a.id ? 'chosen' : 'plain'} onPress={() => onAnswer(a.id)} testID={`answer-${question.id}-${a.id}`} />)}
+      <Button label="Don’t know" kind="quiet" onPress={() => onAnswer(null)} testID={`answer-${question.id}-unknown`} />
+    </View>
+  );
+}
+
+/** An answer that was given and what it changed; a tap opens it again. */
+export function AnsweredRow({ map, asked, question, onOpen }: { map: Installation | null; asked: Asked; question: Question; onOpen: () => void }) {
+  const words = questionWords[question.id];
+  const answer = asked.answers[question.id];
+  if (!words || answer === undefined) return null;
+  const { [question.id]: _, ...others } = asked.answers;
+  const shift = map ? shiftOf(map, { ...asked, answers: others }, asked) : null;
+  return (
+    <RowButton label={`Change: ${words.ask} ${words.answers[answer]}`} onPress={onOpen} testID={`answered-${question.id}`}>
+      <View style={{ flex: 1, gap: 2 }}>
+        <Words>{`${words.ask} `}<Words bold>{words.answers[answer] ?? answer}</Words></Words>
+        {shift ? <Words at="small" colour="soft">{shiftText(shift, words.because[answer] ?? '')}</Words> : null}
+      </View>
+      <Words at="small" bold>Change</Words>
+    </RowButton>
+  );
+}
