@@ -4,10 +4,11 @@ import { TARGET, useTheme } from '@/theme';
 import { Words } from './Words';
 
 /** Caution next to the thumb: the colour of danger and a bar at its left edge. */
-export function Caution({ children, testID }: { children: ReactNode; testID?: string }) {
+export function Caution({ title, children, testID }: { title?: string; children: ReactNode; testID?: string }) {
   const { colour } = useTheme();
   return (
-    <View testID={testID} role="note" style={{ backgroundColor: colour.dangerWash, borderLeftWidth: 6, borderLeftColor: colour.danger, borderRadius: 10, paddingHorizontal: 12, paddingVertical: 10 }}>
+    <View testID={testID} role="note" style={{ backgroundColor: colour.dangerWash, borderLeftWidth: 6, borderLeftColor: colour.danger, borderRadius: 10, paddingHorizontal: 12, paddingVertical: 10, gap: 4 }}>
+      {title ? <Words at="lead" bold role="heading">{title}</Words> : null}
       <Words>{children}</Words>
     </View>
   );

@@ -39,7 +39,7 @@ export function AskScreen() {
     <JobFrame stage="ask">
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: wide ? 900 : 720, width: '100%', paddingBottom: 40 }}>
         {dangersOf(asked).map((d) => (
-          <Caution key={d} testID={`danger-${d}`}>{[dangerWords[d].title, ...dangerWords[d].lines].join('\n')}</Caution>
+          <Caution key={d} testID={`danger-${d}`} title={dangerWords[d].title}>{dangerWords[d].lines.join('\n')}</Caution>
         ))}
         <Words at="title" bold role="heading">What is wrong?</Words>
         <Choice label="Complaint" testID="complaint" value={asked.complaint} onChange={(c) => ask({ complaint: c, ...(c === 'shock' ? { shock: true } : {}) })} options={complaints} />
