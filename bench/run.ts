@@ -5,10 +5,10 @@ import { Worker } from 'node:worker_threads';
 import type { Task } from './job';
 import { measureSpeed } from './speed';
 import { printTable, type Result, type Row, type Strategy } from './tables';
-import { families, worldScatter } from './world';
+import { families, worldScatter, type Family } from './world';
 
 /**
- * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, speed, all), --seeds A-B and --gutter-alone (no baselines).
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, speed, all), --seeds A-B and --gutter-alone (no baselines).
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
 const KNOWN = worldScatter.lengthSd;
@@ -37,8 +37,8 @@ async function runTasks(title: string, tasks: readonly Task[]): Promise<Result[]
   return results;
 }
 
-const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean, longLead = true): Task[] =>
-  strategies.flatMap((strategy) => families.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
+const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean, longLead = true, among: readonly Family[] = families): Task[] =>
+  strategies.flatMap((strategy) => among.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
 
 async function main(): Promise<void> {
   const args = process.argv.slice(2);
@@ -55,6 +55,7 @@ async function main(): Promise<void> {
     if (wants('proving')) section.proving = printTable(`Proving dead charged, ${name}`, await runTasks(`${name}, proving`, tasksFor(all, from, to, KNOWN, true)), all);
     if (wants('guessed')) section.guessed = printTable(`All lengths guessed (40 %), ${name}`, await runTasks(`${name}, guessed`, tasksFor(['gutter'], from, to, GUESSED, false)), ['gutter']);
     if (wants('nolead')) section.noLead = printTable(`Without a long lead: links at the far end, ${name}`, await runTasks(`${name}, no lead`, tasksFor(['gutter'], from, to, KNOWN, false, false)), ['gutter']);
+    if (wants('boards')) section.boards = printTable(`Boards of 6 to 12 circuits, ${name}`, await runTasks(`${name}, boards`, tasksFor(all, from, to, KNOWN, false, true, ['board'])), all);
     out[name] = section;
   }
   if (wants('speed')) out.speed = measureSpeed();

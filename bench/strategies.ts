@@ -1,6 +1,6 @@
 import { BeliefEngine, tradeOptions, type Belief, type Observation } from '../core/belief';
 import { pairsOf, type Suspect } from '../core/faults';
-import { boardOf, endsAtPoint, findPoint, type Installation } from '../core/installation';
+import { boardOf, circuitsOf, endsAtPoint, findPoint, type Installation } from '../core/installation';
 import { seededRandom } from '../core/numeric';
 import { applyAction, benchCosts, minutesFor, plan, shareByPlace, sharesLowContact, spotsAt, type Action, type Costs, type PlaceShare, type Situation } from '../core/planning';
 import { probeKey, type Probe } from '../core/probes';
@@ -130,6 +130,13 @@ function repeat(hunt: Hunt, o: Observation): void {
 
 /** Readings that both baselines begin with. */
 function opening(hunt: Hunt): void {
+  const board = boardOf(hunt.installation);
+  if (board && hunt.c.family === 'board') {
+    const { spots } = spotsAt(hunt.installation, hunt.situation.state, board);
+    const pair = (a: string, b: string): Probe => ({ fn: 'insulation', from: [a], to: [b] });
+    const ways = spots.filter((s) => s.role === 'L').map((s) => s.place);
+    return hunt.do([], [...ways.flatMap((w) => [pair(w, `${board.id}:N`), pair(w, `${board.id}:E`)]), pair(`${board.id}:N`, `${board.id}:E`)]);
+  }
   const legs = endsAtPoint(hunt.installation, 'p0');
   const first = legs.filter((e) => e.section.id === legs[0]?.section.id && e.side === legs[0]?.side);
   const at = (role: string, list = first): string => list.find((e) => e.role === role)?.key ?? '';
@@ -169,7 +176,9 @@ function probesAtPoint(hunt: Hunt, pointId: string): Probe[] {
   const legs = spotsAt(installation, situation.state, board).spots;
   const pairs = pairsOf(spots).filter(([x, y]) => x.role !== y.role && x.group === y.group);
   const across = pairsOf(copper).filter(([x, y]) => x.group === y.group);
-  const long = legs.flatMap((x) => spots.filter((y) => y.role === x.role).map((y) => [x, y] as const));
+  const circuits = circuitsOf(installation);
+  const own = legs.filter((x) => hunt.c.family !== 'board' || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(pointId));
+  const long = own.flatMap((x) => spots.filter((y) => y.role === x.role).map((y) => [x, y] as const));
   return [
     ...pairs.map(([x, y]): Probe => ({ fn, from: [x.place], to: [y.place] })),
     ...[...across, ...long].map(([x, y]): Probe => ({ fn: 'continuity', from: [x.place], to: [y.place] })),
@@ -248,7 +257,7 @@ function countBeyond(installation: Installation, point: string, likely: Readonly
   while (queue.length) {
     const here = queue.pop() as string;
     for (const e of endsAtPoint(installation, here)) {
-      if (here === 'p0' && e.section.id !== first) continue;
+      if (installation.shape === 'ring' && here === 'p0' && e.section.id !== first) continue;
       reached.add(e.section.id);
       const other = e.side === 'a' ? e.section.b : e.section.a;
       if (other === point || reached.has(other)) continue;

@@ -5,7 +5,8 @@ import { drawTruth, type Scatter, type Truth } from '../core/simulation';
 import { elementKey, untouched, type WorkState } from '../core/workstate';
 
 /** The bench world: circuits, truths and faults as laid down in the notes on what measurements taught us. */
-export type Family = 'ring' | 'radial' | 'lighting' | 'outdoor';
+export type Family = 'ring' | 'radial' | 'lighting' | 'outdoor' | 'board';
+/** The families of one circuit. */
 export const families: readonly Family[] = ['ring', 'radial', 'lighting', 'outdoor'];
 
 export const worldScatter: Scatter = { lengthSd: 0.08, insulationMedianOhmM: 5e9, insulationSd: 0.5, sectionInsulationSd: 0.3, slipShare: 0.005 };
@@ -26,11 +27,11 @@ export interface Case {
 }
 
 export function drawCase(family: Family, seed: number, lengthSd = worldScatter.lengthSd): Case {
-  const random = seededRandom(seed * 7919 + families.indexOf(family) * 104729);
-  const plan = { ring, radial, lighting, outdoor }[family](random);
+  const random = seededRandom(seed * 7919 + [...families, 'board'].indexOf(family) * 104729);
+  const plan = { ring, radial, lighting, outdoor, board }[family](random);
   const known = lengthSd <= 0.1;
   const installation: Installation = { ...plan, sections: plan.sections.map((s) => ({ ...s, lengthKnown: known })) };
-  const start = startState(installation);
+  const start = family === 'board' ? boardStart(installation, random) : startState(installation);
   const { answer, fault } = drawFault(installation, start, random);
   const truth = drawTruth(installation, fault ? [fault] : [], { ...worldScatter, lengthSd }, random);
   return { family, seed, plan: installation, start, truth, fault, answer };
@@ -45,6 +46,15 @@ function startState(plan: Installation): WorkState {
     off: board.elements.map((e) => elementKey(board.id, e.id)),
     loadsOut: plan.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && e.unplugs ? [elementKey(p.id, e.id)] : []))),
     opened: [board.id],
+  };
+}
+
+/** Ways off, neutrals and earths in their bars; each load that unplugs is out, or forgotten in one time of three. */
+function boardStart(plan: Installation, random: Random): WorkState {
+  const board = boardOf(plan) as Point;
+  return {
+    ...untouched, opened: [board.id], off: board.elements.map((e) => elementKey(board.id, e.id)),
+    loadsOut: plan.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && e.unplugs && random.chance(2 / 3) ? [elementKey(p.id, e.id)] : []))),
   };
 }
 
@@ -88,30 +98,34 @@ export function worldSuspects(plan: Installation, start: WorkState): Suspect[] {
 const cpcMm2: Readonly<Record<string, number>> = { '2.5': 1.5, '1.5': 1 };
 
 class Draft {
+  csaMm2: number;
+  /** Terminal of the board that the next circuit's line lands on. */
+  way = 'W';
   readonly points: Point[] = [];
   readonly sections: Section[] = [];
 
-  constructor(private readonly csaMm2: number) {
+  constructor(csaMm2: number, ways: readonly string[] = ['W']) {
+    this.csaMm2 = csaMm2;
     this.points.push({
       id: 'p0', name: 'Board', kind: 'board', reach: 'opened', faces: [],
-      terminals: [{ id: 'L', role: 'L' }, { id: 'W', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }],
-      elements: [{ kind: 'way', id: 'way', name: 'way', a: 'L', b: 'W' }],
+      terminals: [{ id: 'L', role: 'L' }, ...ways.map((w) => ({ id: w, role: 'L' as const })), { id: 'N', role: 'N' }, { id: 'E', role: 'E' }],
+      elements: ways.map((w) => ({ kind: 'way', id: w === 'W' ? 'way' : w, name: 'way', a: 'L', b: w })),
     });
   }
 
-  point(kind: Point['kind'], reach: Point['reach'], loadOhm?: number): string {
+  point(kind: Point['kind'], reach: Point['reach'], loadOhm?: number, unplugs = false): string {
     const id = `p${this.points.length}`;
     this.points.push({
       id, name: id, kind, reach, faces: [],
       terminals: [{ id: 'L', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }],
-      elements: loadOhm === undefined ? [] : [{ kind: 'load', id: 'load', name: 'lamp', a: 'L', b: 'N', loadClass: 'resistive', ohm: loadOhm, unplugs: false }],
+      elements: loadOhm === undefined ? [] : [{ kind: 'load', id: 'load', name: 'lamp', a: 'L', b: 'N', loadClass: 'resistive', ohm: loadOhm, unplugs }],
     });
     return id;
   }
 
   section(a: string, b: string, lengthM: number, switched = false): void {
     const id = `s${this.sections.length}`;
-    const landing = (point: string): string => (point === 'p0' ? 'W' : 'L');
+    const landing = (point: string): string => (point === 'p0' ? this.way : 'L');
     let lineA = landing(a);
     if (switched) {
       const point = this.points.find((p) => p.id === a) as Point;
@@ -190,6 +204,24 @@ function outdoor(random: Random): Installation {
       const outlet = random.chance(0.25);
       const p = outlet ? d.point('outlet', 'face') : d.point('lamp', 'opened', random.chance(0.2) ? random.uniform(300, 1500) : undefined);
       d.section(last, p, random.uniform(4, 20));
+      last = p;
+    }
+  }
+  return d.finish('tree');
+}
+
+/** Six to twelve circuits of two to four points on shared bars, 2.5 and 1.5 mm² by turns; some points with a load. */
+function board(random: Random): Installation {
+  const ways = Array.from({ length: random.integer(6, 12) }, (_, i) => `W${i + 1}`);
+  const d = new Draft(2.5, ways);
+  for (const [i, way] of ways.entries()) {
+    d.csaMm2 = i % 2 ? 1.5 : 2.5;
+    d.way = way;
+    let last = 'p0';
+    for (let n = random.integer(2, 4); n > 0; n--) {
+      const outlet = i % 2 === 0;
+      const p = outlet ? d.point('outlet', 'face', random.chance(0.3) ? random.uniform(25, 300) : undefined, true) : d.point('lamp', 'opened', random.chance(0.3) ? random.uniform(200, 900) : undefined);
+      d.section(last, p, last === 'p0' ? random.uniform(6, 18) : random.uniform(3, 14));
       last = p;
     }
   }

@@ -98,3 +98,32 @@ export function roleOfPlace(installation: Installation, key: PlaceKey): string {
   if (place.at === 'end') return sectionOfEnd(installation, place)?.section.cores.find((c) => c.id === place.core)?.role ?? '';
   return findPoint(installation, place.point)?.terminals.find((t) => t.id === place.terminal)?.role ?? '';
 }
+
+/** Number of the circuit that each point and section belongs to: what hangs together without the board. The board itself has none. */
+const circuitIndexes = new WeakMap<Installation, ReadonlyMap<string, number>>();
+
+export function circuitsOf(installation: Installation): ReadonlyMap<string, number> {
+  let index = circuitIndexes.get(installation);
+  if (index) return index;
+  const board = boardOf(installation)?.id;
+  const found = new Map<string, number>();
+  let count = 0;
+  for (const first of installation.points) {
+    if (first.id === board || found.has(first.id)) continue;
+    const queue = [first.id];
+    found.set(first.id, count);
+    while (queue.length) {
+      const here = queue.pop() as string;
+      for (const e of endsAtPoint(installation, here)) {
+        found.set(e.section.id, count);
+        const other = e.section[e.side === 'a' ? 'b' : 'a'];
+        if (other === board || found.has(other)) continue;
+        found.set(other, count);
+        queue.push(other);
+      }
+    }
+    count++;
+  }
+  circuitIndexes.set(installation, (index = found));
+  return index;
+}

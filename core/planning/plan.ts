@@ -1,12 +1,12 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { endKeyOf, endsAtPoint, pointOfPlace, type Installation, type Point } from '../installation';
+import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { probeKey, type Probe, type Response } from '../probes';
 import { stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { placesOf } from './places';
-import { applyAction, canReach, minutesFor, spotsAt, stances, type Action, type Situation, type Spot } from './stance';
+import { applyAction, canReach, minutesFor, spotsAt, stances, together, waysOf, type Action, type Situation, type Spot } from './stance';
 
 /** What to do next: actions in hand order, then readings. */
 export interface Step {
@@ -186,15 +186,28 @@ function prune(all: Action[][], installation: Installation, interest: ReadonlyMa
   return [...all.filter((a) => !splits.includes(a)), ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
 }
 
+const sectionOfKey = (installation: Installation, key: string): string => {
+  const place = parsePlace(key);
+  return place?.at === 'end' ? (sectionOfEnd(installation, place)?.section.id ?? '') : '';
+};
+
 /** Smaller of the two shares of suspicion on the sides of a split. */
 function balanceOf(actions: readonly Action[], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): number {
   const cut = actions.find((a) => a.do === 'takeOut');
   if (cut?.do !== 'takeOut') return 0;
+  const board = findPoint(installation, cut.point)?.kind === 'board';
+  const circuits = circuitsOf(installation);
+  const pulled = new Set(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
   const gone = new Set([...situation.state.out, ...cut.ends]);
   const reached = new Set<string>();
   const points = new Set<string>([cut.point]);
   const queue = [cut.point];
-  while (queue.length) {
+  // At the board a pull parts one circuit from the others: its own suspicion against theirs.
+  if (board) {
+    for (const s of installation.sections) if (pulled.has(circuits.get(s.id))) reached.add(s.id);
+    for (const p of installation.points) if (pulled.has(circuits.get(p.id))) points.add(p.id);
+  }
+  while (!board && queue.length) {
     const here = queue.pop() as string;
     for (const e of endsAtPoint(installation, here)) {
       if (gone.has(e.key)) continue;
@@ -224,12 +237,17 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
 /** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
 export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
+  const board = installation.points.find((p) => p.kind === 'board');
+  const oneWay = !board || waysOf(board).length < 2;
   const touched = new Set(actions.map((a) => a.point));
   // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
   const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
   const fn = lowPath || linked.size ? 'continuity' : 'insulation';
   const probes = new Map<string, Probe>();
   const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
+  // A way's own terminal or tail at the board is read against its own circuit only.
+  const circuits = circuitsOf(installation);
+  const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
   const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id)) : [];
   // After a change only what it concerns is weighed: its own point, and leads to it.
@@ -240,14 +258,14 @@ export function probesFor(installation: Installation, situation: Situation, stat
     if (!here) continue;
     for (const [i, x] of here.spots.entries())
       for (const y of here.spots.slice(0, i)) {
-        if (x.role !== y.role && x.group === y.group) add({ fn, from: [y.place], to: [x.place] });
-        else if (x.role === y.role) add({ fn: 'continuity', from: [y.place], to: [x.place] });
+        if (x.role !== y.role && together(x, y)) add({ fn, from: [y.place], to: [x.place] });
+        else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
       }
     for (const [i, x] of here.copper.entries())
       for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
     for (const a of anchors) {
       if (a.id === p.id) continue;
-      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
+      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y) && sameCircuit(x, p.id)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
     }
   }
   return [...probes.values()];

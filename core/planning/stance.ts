@@ -1,4 +1,4 @@
-import { endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type Installation, type PlaceKey, type Point } from '../installation';
+import { endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -24,7 +24,13 @@ export function applyAction(state: WorkState, a: Action): WorkState {
 }
 
 export function actionMinutes(a: Action, c: Costs): number {
-  return { open: c.open, takeOut: c.split, putBack: c.rejoin, switch: c.flick, unplug: c.unplug, link: c.link, unlink: c.link }[a.do];
+  if (a.do === 'takeOut' || a.do === 'putBack') {
+    // Neutrals and earths alone come out of their bars one by one; with the line it is a split.
+    const cores = a.ends.map((k) => parsePlace(k)).map((p) => (p?.at === 'end' ? p.core : ''));
+    if (cores.every((core) => core === 'N' || core === 'E')) return cores.length * c.bar;
+    return a.do === 'takeOut' ? c.split : c.rejoin;
+  }
+  return { open: c.open, switch: c.flick, unplug: c.unplug, link: c.link, unlink: c.link }[a.do];
 }
 
 /** Where the person stands and what may be reached. */
@@ -87,8 +93,8 @@ export function spotsAt(installation: Installation, state: WorkState, point: Poi
   const spots: Spot[] = [];
   const copper: Spot[] = [];
   const face = point.faces[0];
+  if (point.kind === 'board') return waysOf(point).length < 2 ? { spots: ends.filter((e) => opened && out.has(e.key)).map((e) => ({ place: e.key, role: e.role, group: e.section.id })), copper: [] } : boardSpots(point, ends, out);
   for (const t of point.terminals) {
-    if (point.kind === 'board') continue;
     const landed = ends.some((e) => e.terminal === t.id && !out.has(e.key));
     const inner = point.elements.some((e) => e.a === t.id || e.b === t.id);
     if (!landed && !inner && !opened) continue;
@@ -98,10 +104,29 @@ export function spotsAt(installation: Installation, state: WorkState, point: Poi
   if (opened)
     for (const e of ends) {
       if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });
-      else if (point.kind !== 'board') copper.push({ place: e.key, role: e.role, group: `${e.terminal}` });
+      else copper.push({ place: e.key, role: e.role, group: `${e.terminal}` });
     }
   return { spots, copper };
 }
+
+export const waysOf = (point: Point): readonly InnerElement[] => point.elements.filter((e) => e.kind === 'way');
+
+/** At a board of several ways: each way's terminal, the bars, and the tails that were pulled; a tail is read against its own way and the bars. */
+function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<string>): { spots: Spot[]; copper: Spot[] } {
+  const spots: Spot[] = [];
+  for (const t of point.terminals) {
+    const way = waysOf(point).find((w) => w.b === t.id);
+    const end = ends.find((e) => e.terminal === t.id);
+    if (way && end) spots.push({ place: terminalKey(point.id, t.id), role: t.role, group: end.section.id });
+    else if (t.role === 'N' || t.role === 'E') spots.push({ place: terminalKey(point.id, t.id), role: t.role, group: BAR });
+  }
+  for (const e of ends) if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });
+  return { spots, copper: [] };
+}
+
+/** Bars belong to every way. */
+const BAR = 'bar';
+export const together = (x: Spot, y: Spot): boolean => x.group === y.group || x.group === BAR || y.group === BAR;
 
 /** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
@@ -111,9 +136,17 @@ export function stances(installation: Installation, situation: Situation, intere
   for (const p of installation.points) {
     if (!canReach(situation, p)) continue;
     if (p.kind === 'board') {
-      // Everything out at the board at once: the circuit alone, away from bars and supply.
-      const joined = endsAtPoint(installation, p.id).filter((e) => !out.has(e.key)).map((e) => e.key);
-      if (joined.length) result.push([...(state.opened.includes(p.id) ? [] : [{ do: 'open' as const, point: p.id }]), { do: 'takeOut', point: p.id, ends: joined }]);
+      const cover: Action[] = state.opened.includes(p.id) ? [] : [{ do: 'open', point: p.id }];
+      const joined = endsAtPoint(installation, p.id).filter((e) => !out.has(e.key));
+      // One circuit: everything out at once, away from bars and supply. Several: a neutral, an earth, or both of one way.
+      if (waysOf(p).length < 2) {
+        if (joined.length) result.push([...cover, { do: 'takeOut', point: p.id, ends: joined.map((e) => e.key) }]);
+      } else
+        for (const s of new Set(joined.map((e) => e.section.id))) {
+          const bars = joined.filter((e) => e.section.id === s && (e.role === 'N' || e.role === 'E'));
+          for (const e of bars) result.push([...cover, { do: 'takeOut', point: p.id, ends: [e.key] }]);
+          if (bars.length > 1) result.push([...cover, { do: 'takeOut', point: p.id, ends: bars.map((e) => e.key) }]);
+        }
       continue;
     }
     const opened = state.opened.includes(p.id);
