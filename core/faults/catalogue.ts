@@ -164,7 +164,7 @@ function structuralSuspects(installation: Installation): Draft[] {
       const site = (structure: 'terminal' | 'notLanded'): Site => ({ on: 'structure', structure, id: p.id, cores: [t.id] });
       if (ends > 1)
         drafts.push({ id: `terminal ${p.id}:${t.id}`, kind: 'terminal', place: p.id, conductors: [t.id], unknown: nothing, site: site('terminal'), fault: () => [{ kind: 'terminal', point: p.id, terminal: t.id, ohm: 'open' }] });
-      if (t.role === 'E' && ends > 0 && p.kind !== 'joint')
+      if (t.role === 'E' && ends > 0 && p.kind !== 'joint' && p.kind !== 'undrawn')
         drafts.push({ id: `notLanded ${p.id}:${t.id}`, kind: 'notLanded', place: p.id, conductors: [t.id], unknown: nothing, site: site('notLanded'), fault: () => [{ kind: 'notLanded', point: p.id, terminal: t.id }] });
     }
   }
@@ -182,7 +182,7 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
   for (const p of installation.points)
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
-      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, [e.ohm * 0.3, e.ohm * 3]);
+      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, e.guessed ? [5, 5000] : [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch') pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);

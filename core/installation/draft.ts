@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
+import { draftBoard, isBoardPhrase } from './draftBoard';
 import { makeBoard, makePoint, makeSection } from './make';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
@@ -17,9 +18,10 @@ interface Wish {
 
 /**
  * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
- * Lengths and order are guesses until marked known.
+ * or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
  */
 export function draftCircuit(phrase: string): Result<Installation> {
+  if (isBoardPhrase(phrase)) return draftBoard(phrase);
   const wish = parsePhrase(phrase);
   return wish.ok ? ok(build(wish.value)) : wish;
 }
@@ -61,7 +63,7 @@ function checkWish(wish: Wish): Result<Wish> {
   return ok(wish);
 }
 
-const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance' };
+const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit' };
 
 function build(wish: Wish): Installation {
   const csaMm2 = wish.shape === 'lights' ? 1.5 : 2.5;

@@ -7,7 +7,7 @@ export function cpcBesideMm2(csaMm2: number): number {
 
 export const LNE: Terminal[] = [{ id: 'L', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }];
 
-const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened' };
+const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened', undrawn: 'never' };
 
 export const DEFAULT_LAMP_OHM = 500;
 
@@ -15,6 +15,7 @@ export function makePoint(id: string, name: string, kind: PointKind): Point {
   const faces: Face[] = kind === 'outlet' ? [{ id: 'f1', name: 'face' }] : [];
   const elements: InnerElement[] =
     kind === 'lamp' ? [{ kind: 'load', id: 'lamp', name: 'lamp', a: 'L', b: 'N', loadClass: 'resistive', ohm: DEFAULT_LAMP_OHM, unplugs: true }]
+    : kind === 'undrawn' ? [{ kind: 'load', id: 'loads', name: 'loads', a: 'L', b: 'N', loadClass: 'resistive', ohm: 150, unplugs: true, guessed: true }]
     : kind === 'switch' ? [{ kind: 'switch', id: 'sw', name: 'switch', a: 'L', b: 'SL' }]
     : [];
   const terminals: Terminal[] = kind === 'switch' ? [...LNE, { id: 'SL', role: 'SL' }] : [...LNE];

@@ -8,15 +8,29 @@ export type Role = z.infer<typeof Role>;
 
 const id = z.string().min(1).max(40).regex(/^[A-Za-z0-9_-]+$/);
 
-export const Terminal = z.looseObject({ id, role: Role });
+/** `name` where the role alone does not say which: "way 3", "N bar of RCD 1". */
+export const Terminal = z.looseObject({ id, role: Role, name: z.string().optional() });
 export type Terminal = z.infer<typeof Terminal>;
+
+/** The protective device of a way. Ratings in amperes, residual currents in milliamperes. */
+export const Device = z.looseObject({
+  kind: z.enum(['mcb', 'rcbo', 'fuse']),
+  curve: z.enum(['B', 'C', 'D']).nullable(),
+  ratingA: z.number().positive(),
+  /** What it opens; an RCBO that opens line alone leaves its neutral through. */
+  opens: z.enum(['line', 'line and neutral']),
+  residualMa: z.number().positive().nullable(),
+});
+export type Device = z.infer<typeof Device>;
 
 /** What sits inside a point between two of its terminals. */
 export const InnerElement = z.discriminatedUnion('kind', [
   /** A single-pole switch: joins `a` and `b` while it is on. */
   z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id }),
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
-  z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id }),
+  z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional() }),
+  /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
+  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id }),
   z.looseObject({
     kind: z.literal('load'),
     id,
@@ -28,6 +42,8 @@ export const InnerElement = z.discriminatedUnion('kind', [
     ohm: z.number().positive(),
     /** Can it be taken out by pulling a plug (or a lamp), without opening the point? */
     unplugs: z.boolean(),
+    /** True where nobody said how large it is: `ohm` is then a guess. */
+    guessed: z.boolean().optional(),
   }),
 ]);
 export type InnerElement = z.infer<typeof InnerElement>;
@@ -37,7 +53,7 @@ export type Load = Extract<InnerElement, { kind: 'load' }>;
 export const Face = z.looseObject({ id, name: z.string() });
 export type Face = z.infer<typeof Face>;
 
-export const PointKind = z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed']);
+export const PointKind = z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed', 'undrawn']);
 export type PointKind = z.infer<typeof PointKind>;
 
 export const Point = z.looseObject({
@@ -77,8 +93,12 @@ export const Section = z.looseObject({
 });
 export type Section = z.infer<typeof Section>;
 
-export const CircuitShape = z.enum(['ring', 'radial', 'lights', 'tree']);
+export const CircuitShape = z.enum(['ring', 'radial', 'lights', 'tree', 'board']);
 export type CircuitShape = z.infer<typeof CircuitShape>;
+
+/** Supply and earthing arrangement, as found. */
+export const Supply = z.looseObject({ arrangement: z.enum(['TN-S', 'TN-C-S', 'TT', 'IT']).nullable(), phases: z.union([z.literal(1), z.literal(3)]) });
+export type Supply = z.infer<typeof Supply>;
 
 /** What is there: a document that the user edits. Ids are never used twice. */
 export const Installation = z.looseObject({
@@ -87,6 +107,7 @@ export const Installation = z.looseObject({
   /** True when the order of the points along the cable is known, not guessed. */
   orderKnown: z.boolean(),
   nominalVolt: z.number().positive(),
+  supply: Supply.optional(),
   points: z.array(Point),
   sections: z.array(Section),
   /** Next free number for ids. */

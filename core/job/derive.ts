@@ -194,7 +194,7 @@ class Fold {
   }
 
   private waysOff(): WorkState {
-    const ways = (this.map?.points ?? []).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'way' ? [`${p.id}.${x.id}`] : [])));
+    const ways = (this.map?.points ?? []).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'way' || x.kind === 'pole' ? [`${p.id}.${x.id}`] : [])));
     return ways.reduce((s, w) => setOff(s, w, true), this.state);
   }
 

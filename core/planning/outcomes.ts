@@ -3,7 +3,7 @@ import { normalCdf } from '../numeric';
 import type { Probe, Response } from '../probes';
 import { meter, toY } from '../tester';
 
-/** The cells that planning looks at: the heaviest, sorted by place, weights made to sum to 1. */
+/** The cells that planning looks at: the heaviest of each likely suspect, sorted by place, weights made to sum to 1. */
 export interface Front {
   readonly cells: Int32Array;
   readonly weight: Float64Array;
@@ -18,20 +18,36 @@ export const ROUGH_FRONT = 120;
 const COVERED = 0.995;
 
 export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number, most = FULL_FRONT): Front {
-  const order = Array.from({ length: belief.cells.count }, (_, c) => c).sort((x, y) => (belief.weight[y] as number) - (belief.weight[x] as number));
-  const kept: number[] = [];
-  let mass = 0;
-  for (const c of order) {
-    if (mass > COVERED || kept.length >= most) break;
-    if (engine.suspects[belief.cells.suspect[c] as number]?.kind === 'unknown') continue;
-    kept.push(c);
-    mass += belief.weight[c] as number;
-  }
   const suspectOf = (c: number): number => belief.cells.suspect[c] as number;
-  kept.sort((x, y) => placeNumber(suspectOf(x)) - placeNumber(suspectOf(y)));
-  const weight = Float64Array.from(kept, (c) => (belief.weight[c] as number) / mass);
-  const place = Int32Array.from(kept, (c) => placeNumber(suspectOf(c)));
-  return { cells: Int32Array.from(kept), weight, place, suspects: [...new Set(kept.map(suspectOf))], entropy: placeEntropy(weight, place) };
+  const bySuspect = new Map<number, number[]>();
+  for (let c = 0; c < belief.cells.count; c++) {
+    const s = suspectOf(c);
+    if (engine.suspects[s]?.kind === 'unknown' || !((belief.weight[c] as number) > 0)) continue;
+    const list = bySuspect.get(s);
+    if (list) list.push(c);
+    else bySuspect.set(s, [c]);
+  }
+  // Every likely suspect has cells here in proportion to its share: one that spreads over many sizes is not crowded out by those that have only one.
+  const shareOf = (s: number): number => belief.suspectShare[s] as number;
+  const kept: number[] = [];
+  const weights: number[] = [];
+  let mass = 0;
+  for (const [s, cells] of [...bySuspect].sort((x, y) => shareOf(y[0]) - shareOf(x[0]))) {
+    if (mass > COVERED || kept.length >= most) break;
+    const room = Math.min(cells.length, Math.max(1, Math.round(most * shareOf(s))), most - kept.length);
+    const top = cells.length > room ? cells.sort((x, y) => (belief.weight[y] as number) - (belief.weight[x] as number)).slice(0, room) : cells;
+    const sum = top.reduce((t, c) => t + (belief.weight[c] as number), 0);
+    for (const c of top) {
+      kept.push(c);
+      weights.push(((belief.weight[c] as number) / sum) * shareOf(s));
+    }
+    mass += shareOf(s);
+  }
+  const order = kept.map((_, i) => i).sort((x, y) => placeNumber(suspectOf(kept[x] as number)) - placeNumber(suspectOf(kept[y] as number)));
+  const cells = order.map((i) => kept[i] as number);
+  const weight = Float64Array.from(order, (i) => (weights[i] as number) / mass);
+  const place = Int32Array.from(cells, (c) => placeNumber(suspectOf(c)));
+  return { cells: Int32Array.from(cells), weight, place, suspects: [...new Set(cells.map(suspectOf))], entropy: placeEntropy(weight, place) };
 }
 
 function placeEntropy(weight: Float64Array, place: Int32Array): number {

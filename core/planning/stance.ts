@@ -82,6 +82,8 @@ export interface Spot {
   readonly role: string;
   /** Spots of one group at a point are joined to the same length of circuit. */
   readonly group: string;
+  /** A bar of the board: the sections whose conductors belong in it. */
+  readonly of?: ReadonlySet<string>;
 }
 
 /** Spots that can be touched at a point in a state. In-place ends are their own group, for reading across. */
@@ -114,19 +116,20 @@ export const waysOf = (point: Point): readonly InnerElement[] => point.elements.
 /** At a board of several ways: each way's terminal, the bars, and the tails that were pulled; a tail is read against its own way and the bars. */
 function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<string>): { spots: Spot[]; copper: Spot[] } {
   const spots: Spot[] = [];
+  const bars = new Set(['N', 'E', ...point.elements.flatMap((e) => (e.kind === 'way' && e.group !== undefined ? [`N${e.group}`] : []))]);
   for (const t of point.terminals) {
-    const way = waysOf(point).find((w) => w.b === t.id);
-    const end = ends.find((e) => e.terminal === t.id);
-    if (way && end) spots.push({ place: terminalKey(point.id, t.id), role: t.role, group: end.section.id });
-    else if (t.role === 'N' || t.role === 'E') spots.push({ place: terminalKey(point.id, t.id), role: t.role, group: BAR });
+    const sections = [...new Set(ends.filter((e) => e.terminal === t.id).map((e) => e.section.id))];
+    const [only] = sections;
+    const place = terminalKey(point.id, t.id);
+    if (bars.has(t.id)) spots.push({ place, role: t.role, group: place, of: new Set(sections) });
+    else if (only !== undefined) spots.push({ place, role: t.role, group: only });
   }
   for (const e of ends) if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });
   return { spots, copper: [] };
 }
 
-/** Bars belong to every way. */
-const BAR = 'bar';
-export const together = (x: Spot, y: Spot): boolean => x.group === y.group || x.group === BAR || y.group === BAR;
+/** One way's own spots, a way with the bars that its conductors land in, and bars with each other. */
+export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x.of !== undefined && y.of !== undefined) || x.of?.has(y.group) === true || y.of?.has(x.group) === true;
 
 /** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {

@@ -1,13 +1,20 @@
 import type { Issue } from '../issue';
 
 const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>) => string>> = {
-  'draft.shape': () => 'Begin with ring, radial, lights or tree: “ring, 9”.',
+  'draft.shape': () => 'Begin with ring, radial, lights or tree, “ring, 9”, or with the ways of a board, “10 ways”.',
   'draft.count': () => 'Say how many points: “radial, 5”.',
   'draft.part': (f) => `“${f.part}” is not understood. Try “one switch”, “spur at 4” or “branch 2 at 3”.`,
   'draft.ringTooSmall': (f) => `A ring needs at least two points; this has ${f.points}. Draft it as a radial.`,
   'draft.tooSmall': () => 'At least one point is needed.',
   'draft.tooMany': (f) => `${f.points} points are more than one circuit takes here (${f.most}). Draft a part of it.`,
   'draft.noSuchPoint': (f) => `There is no point ${f.at}: the circuit has ${f.points}.`,
+  'board.count': () => 'Say how many ways: “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”.',
+  'board.tooSmall': () => 'A board here has two ways or more. For one circuit draft the circuit: “ring, 9”.',
+  'board.tooMany': (f) => `${f.ways} ways are more than one board takes here (${f.most}). Draft a part of it.`,
+  'board.part': (f) => `“${f.part}” is not understood. Try “RCD on 1 to 6”, “RCBOs on 7 to 10”, “fuses on 1 to 4” or “TT”.`,
+  'board.noSuchWay': (f) => `There is no way ${f.way}: the board has ${f.ways}.`,
+  'board.twoRcds': (f) => `Way ${f.way} stands behind two RCDs. Put it behind one.`,
+  'board.rcboBehindRcd': (f) => `Way ${f.way} is an RCBO behind an RCD. Say one of the two.`,
   'map.noPoint': () => 'That point is no longer on the map. Pick another.',
   'map.noSection': () => 'That cable is no longer on the map. Pick another.',
   'map.emptyName': () => 'Give it a name, or leave the old one.',

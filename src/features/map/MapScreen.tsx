@@ -13,7 +13,7 @@ import { issueText, sectionName } from '@core/wording';
 const kinds: readonly { value: PointKind; label: string }[] = [
   { value: 'outlet', label: 'Outlet' }, { value: 'lamp', label: 'Light' }, { value: 'switch', label: 'Switch' }, { value: 'joint', label: 'Joint' }, { value: 'fixed', label: 'Appliance' },
 ];
-const kindNames: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance' };
+const kindNames: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit, not drawn' };
 const sizes = ['1', '1.5', '2.5', '4', '6', '10'] as const;
 
 /** The map as it is believed: tap a point or a cable to say it better. Readings stay where they were taken. */

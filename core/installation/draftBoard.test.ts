@@ -1,0 +1,59 @@
+import { allEnds, checkInstallation, circuitsOf, draftCircuit, endsAtPoint, type Installation } from '.';
+
+const draft = (phrase: string): Installation => {
+  const r = draftCircuit(phrase);
+  if (!r.ok) throw new Error(`${phrase}: ${JSON.stringify(r.issues)}`);
+  return r.value;
+};
+const code = (phrase: string): string => {
+  const r = draftCircuit(phrase);
+  return r.ok ? '' : (r.issues[0]?.code ?? '');
+};
+const ways = (map: Installation) => (map.points[0]?.elements ?? []).flatMap((e) => (e.kind === 'way' ? [e] : []));
+const neutralOf = (map: Installation, n: number): string => map.sections[n - 1]?.cores.find((c) => c.id === 'N')?.a ?? '';
+
+test('ten ways, an RCD on six of them and RCBOs on the rest', () => {
+  const map = draft('10 ways, RCD on 1 to 6, RCBOs on 7 to 10');
+  expect(checkInstallation(map)).toEqual([]);
+  expect([ways(map).length, map.sections.length]).toEqual([10, 10]);
+  expect(ways(map).map((w) => w.device?.kind)).toEqual([...Array<string>(6).fill('mcb'), ...Array<string>(4).fill('rcbo')]);
+  // Behind the RCD the neutrals have a bar of their own; an RCBO takes its neutral to itself.
+  expect([1, 6, 7, 10].map((n) => neutralOf(map, n))).toEqual(['NG1', 'NG1', 'N7', 'N10']);
+  expect(ways(map)[0]?.a).toBe('LG1');
+  expect(ways(map)[6]?.a).toBe('L');
+});
+
+test('without a word about devices every way is a breaker that leaves neutral through', () => {
+  const map = draft('6 ways');
+  expect(ways(map).every((w) => w.device?.kind === 'mcb' && w.device.opens === 'line')).toBe(true);
+  expect([1, 6].map((n) => neutralOf(map, n))).toEqual(['N', 'N']);
+});
+
+test('two RCDs part the neutral bar in two; fuses and the earthing are understood', () => {
+  const map = draft('Board, 8 ways, RCD on 1-4, RCD on 5 to 8, TT');
+  expect([1, 5].map((n) => neutralOf(map, n))).toEqual(['NG1', 'NG2']);
+  expect(map.supply).toMatchObject({ arrangement: 'TT', phases: 1 });
+  expect(ways(draft('4 ways, fuses on 1 to 3 and 4')).map((w) => w.device?.kind)).toEqual(['fuse', 'fuse', 'fuse', 'fuse']);
+});
+
+test('every way is a circuit of its own, and all earths land in one bar', () => {
+  const map = draft('12 ways, RCBO on all');
+  const circuits = circuitsOf(map);
+  expect(new Set(map.sections.map((s) => circuits.get(s.id))).size).toBe(12);
+  expect(circuits.has('p0')).toBe(false);
+  expect(new Set(endsAtPoint(map, 'p0').filter((e) => e.role === 'E').map((e) => e.terminal))).toEqual(new Set(['E']));
+  expect(new Set(allEnds(map).map((e) => e.key)).size).toBe(12 * 6);
+});
+
+test.each([
+  ['ways', 'draft.shape'], ['board', 'board.count'], ['1 way', 'board.tooSmall'], ['40 ways', 'board.tooMany'], ['6 ways, RCD on 5 to 9', 'board.noSuchWay'], ['6 ways, RCD on 0', 'board.noSuchWay'],
+  ['6 ways, RCD on 1 to 3, RCD on 3 to 6', 'board.twoRcds'], ['6 ways, RCD on 1 to 6, RCBO on 2', 'board.rcboBehindRcd'], ['6 ways, tower', 'board.part'],
+])('“%s” is refused as %s', (phrase, expected) => {
+  expect(code(phrase)).toBe(expected);
+});
+
+test('circuits of one board: two that share nothing but the bars are two', () => {
+  const ring = draft('ring, 5, spur at 2');
+  const index = circuitsOf(ring);
+  expect(new Set([...ring.points.slice(1).map((p) => index.get(p.id)), ...ring.sections.map((s) => index.get(s.id))])).toEqual(new Set([0]));
+});

@@ -1,0 +1,122 @@
+import { fail, issue, ok, type Issue, type Result } from '../issue';
+import { cpcBesideMm2, makePoint } from './make';
+import type { Device, InnerElement, Installation, Point, Section, Supply, Terminal } from './schema';
+
+export const MOST_WAYS = 24;
+/** Length and size of a circuit that nobody has drawn, metres and mm². */
+const UNDRAWN_M = 25;
+const UNDRAWN_MM2 = 2.5;
+
+/** What a phrase says about the ways of a board. */
+interface Wish {
+  ways: number;
+  /** Groups of ways behind one RCD each. */
+  rcds: number[][];
+  device: Map<number, Device['kind']>;
+  arrangement: Supply['arrangement'];
+}
+
+const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
+
+const kindOf: Readonly<Record<string, 'rcd' | Device['kind']>> = { rcd: 'rcd', rcbo: 'rcbo', fuse: 'fuse', mcb: 'mcb' };
+
+export const isBoardPhrase = (phrase: string): boolean => /^\s*(board\b|\d+\s*ways?\b)/i.test(phrase);
+
+/** "10 ways, RCD on 1 to 6, RCBOs on 7 to 10", "8 ways, TT, fuses on 1 to 8". Ways are undrawn circuits until someone draws them. */
+export function draftBoard(phrase: string): Result<Installation> {
+  const wish = parse(phrase);
+  return wish.ok ? ok(build(wish.value)) : wish;
+}
+
+function parse(phrase: string): Result<Wish> {
+  const parts = phrase.toLowerCase().split(/[,;]+|\band\b/).map((p) => p.trim()).filter(Boolean);
+  const head = /^(?:board)?\s*(\d+)?\s*(?:ways?)?$/.exec(parts[0] ?? '');
+  const second = head && head[1] === undefined ? /^(\d+)\s*(?:ways?)?$/.exec(parts[1] ?? '') : null;
+  const ways = Number(head?.[1] ?? second?.[1] ?? NaN);
+  if (!Number.isInteger(ways)) return fail(issue('board.count', [], { phrase }));
+  if (ways < 2) return fail(issue('board.tooSmall', [], { ways }));
+  if (ways > MOST_WAYS) return fail(issue('board.tooMany', [], { ways, most: MOST_WAYS }));
+  const wish: Wish = { ways, rcds: [], device: new Map(), arrangement: null };
+  const issues: Issue[] = [];
+  let last: 'rcd' | Device['kind'] | null = null;
+  for (const p of parts.slice(second ? 2 : 1)) {
+    const supply = /^(tn-c-s|tn-s|tt|it)$/.exec(p);
+    const kind = /^(rcds?|rcbos?|fuses?|mcbs?)(?: on)? (.+)$/.exec(p);
+    const bare = /^\d+(?:\s*(?:to|-|–)\s*\d+)?$/.test(p);
+    if (supply) {
+      wish.arrangement = arrangements.find((a) => a.toLowerCase() === supply[1]) ?? null;
+      continue;
+    }
+    const range = kind ? rangeOf(kind[2] ?? '', ways) : bare && last ? rangeOf(p, ways) : null;
+    if (!range) {
+      issues.push(issue('board.part', [], { part: p }));
+      continue;
+    }
+    if ('outside' in range) {
+      issues.push(issue('board.noSuchWay', [], { way: range.outside, ways }));
+      continue;
+    }
+    if (kind) last = kindOf[(kind[1] ?? '').replace(/s$/, '')] ?? null;
+    if (last === 'rcd') {
+      if (kind) wish.rcds.push(range.ways);
+      else wish.rcds.at(-1)?.push(...range.ways);
+    } else for (const w of range.ways) wish.device.set(w, last ?? 'mcb');
+  }
+  const twice = wish.rcds.flat().find((w, i, all) => all.indexOf(w) !== i);
+  if (twice !== undefined) issues.push(issue('board.twoRcds', [], { way: twice }));
+  const both = wish.rcds.flat().find((w) => wish.device.get(w) === 'rcbo');
+  if (both !== undefined) issues.push(issue('board.rcboBehindRcd', [], { way: both }));
+  return issues.length ? fail(...issues) : ok(wish);
+}
+
+function rangeOf(text: string, ways: number): { ways: number[] } | { outside: number } | null {
+  if (/^(all|every way|each)$/.test(text)) return { ways: Array.from({ length: ways }, (_, i) => i + 1) };
+  const m = /^(\d+)(?:\s*(?:to|-|–)\s*(\d+))?$/.exec(text.trim());
+  if (!m) return null;
+  const a = Number(m[1]);
+  const b = Number(m[2] ?? m[1]);
+  const outside = [a, b].find((x) => x < 1 || x > ways);
+  if (outside !== undefined) return { outside };
+  return { ways: Array.from({ length: Math.abs(b - a) + 1 }, (_, i) => Math.min(a, b) + i) };
+}
+
+export const defaultDevice = (kind: Device['kind']): Device => ({ kind, curve: kind === 'fuse' ? null : 'B', ratingA: kind === 'fuse' ? 30 : 32, opens: kind === 'rcbo' ? 'line and neutral' : 'line', residualMa: kind === 'rcbo' ? 30 : null });
+
+function build(wish: Wish): Installation {
+  const terminals: Terminal[] = [{ id: 'L', role: 'L', name: 'L bar' }, { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }];
+  const elements: InnerElement[] = [];
+  const groupOf = new Map<number, string>();
+  for (const [i, ways] of wish.rcds.entries()) {
+    const g = `G${i + 1}`;
+    const name = `RCD ${i + 1}`;
+    terminals.push({ id: `L${g}`, role: 'L', name: `L bar of ${name}` }, { id: `N${g}`, role: 'N', name: `N bar of ${name}` });
+    elements.push({ kind: 'pole', id: `${g}L`, name: `${name}, line`, a: 'L', b: `L${g}`, residualMa: 30 }, { kind: 'pole', id: `${g}N`, name: `${name}, neutral`, a: 'N', b: `N${g}` });
+    for (const w of ways) groupOf.set(w, g);
+  }
+  const points: Point[] = [];
+  const sections: Section[] = [];
+  for (let n = 1; n <= wish.ways; n++) {
+    const group = groupOf.get(n);
+    const device = defaultDevice(wish.device.get(n) ?? 'mcb');
+    terminals.push({ id: `W${n}`, role: 'L', name: `Way ${n}` });
+    elements.push({ kind: 'way', id: `w${n}`, name: `Way ${n}`, a: group ? `L${group}` : 'L', b: `W${n}`, device, ...(group ? { group } : {}) });
+    let neutral = group ? `N${group}` : 'N';
+    if (device.opens === 'line and neutral') {
+      terminals.push({ id: `N${n}`, role: 'N', name: `Way ${n}` });
+      elements.push({ kind: 'pole', id: `n${n}`, name: `Way ${n}, neutral`, a: neutral, b: `N${n}` });
+      neutral = `N${n}`;
+    }
+    const circuit = makePoint(`c${n}`, `Way ${n}`, 'undrawn');
+    points.push(circuit);
+    sections.push({
+      id: `s${n}`, a: 'p0', b: circuit.id, lengthM: UNDRAWN_M, lengthKnown: false,
+      cores: [
+        { id: 'L', role: 'L', a: `W${n}`, b: 'L', csaMm2: UNDRAWN_MM2 },
+        { id: 'N', role: 'N', a: neutral, b: 'N', csaMm2: UNDRAWN_MM2 },
+        { id: 'E', role: 'E', a: 'E', b: 'E', csaMm2: cpcBesideMm2(UNDRAWN_MM2) },
+      ],
+    });
+  }
+  const board: Point = { id: 'p0', name: 'Board', kind: 'board', reach: 'opened', faces: [], terminals, elements };
+  return { name: '', shape: 'board', orderKnown: true, nominalVolt: 230, supply: { arrangement: wish.arrangement, phases: 1 }, points: [board, ...points], sections, nextId: wish.ways + 100 };
+}
