@@ -56,6 +56,7 @@ export class Advisor {
     const done = verdict.says === 'place' || verdict.says === 'sound';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
+      places: places.filter((p) => p.share > 0.002),
       hasReadings: now.observations.length > 0,
       suspects,
       others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.reduce((s, x) => s + x.share, 0) - unknownShare) },

@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { boardOf, terminalKey, type Installation } from '../installation';
+import { boardOf, landingOf, terminalKey, type Installation } from '../installation';
 import type { JobView } from '../job';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { untouched } from '../workstate';
@@ -23,9 +23,10 @@ export function explains(view: JobView, suspect: Suspect, ohm: number, fraction:
   const read = reader(map, faults);
   const answer = (yes: boolean, code: string, points: readonly string[] = [], figure: number | null = null): Explanation => ({ says: yes ? 'yes' : 'no', code, points, figure });
   const dead = deadPoints(map, read);
-  const lineToEarth = read('W', 'E');
-  const lineToNeutral = read('W', 'N');
-  const neutralToEarth = read('N', 'E');
+  const { line, neutral } = landingOf(map, suspect.place);
+  const lineToEarth = read(line, 'E');
+  const lineToNeutral = read(line, neutral);
+  const neutralToEarth = read(neutral, 'E');
   switch (asked.complaint) {
     case 'dead': return answer(dead.length > 0, dead.length ? 'explains.dead' : 'explains.notDead', dead);
     case 'rcd trips': {
@@ -68,7 +69,7 @@ function reader(map: Installation, faults: ReturnType<Suspect['fault']>): Reader
 
 function deadPoints(map: Installation, read: Reader): string[] {
   const board = boardOf(map)?.id ?? '';
-  return map.points.filter((p) => p.kind !== 'board' && (read('W', p.terminals.some((t) => t.id === 'L') ? 'L' : (p.terminals[0]?.id ?? ''), board, p.id) > DEAD_ABOVE_OHM || read('N', 'N', board, p.id) > DEAD_ABOVE_OHM)).map((p) => p.id);
+  return map.points.filter((p) => p.kind !== 'board' && (read(landingOf(map, p.id).line, p.terminals.some((t) => t.id === 'L') ? 'L' : (p.terminals[0]?.id ?? ''), board, p.id) > DEAD_ABOVE_OHM || read(landingOf(map, p.id).neutral, 'N', board, p.id) > DEAD_ABOVE_OHM)).map((p) => p.id);
 }
 
 function unearthedPoints(map: Installation, read: Reader): string[] {

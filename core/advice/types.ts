@@ -1,11 +1,13 @@
 import type { SuspectKind } from '../faults';
-import type { Action } from '../planning';
+import type { Action, PlaceShare } from '../planning';
 import type { Probe } from '../probes';
 import type { Need } from '../safety';
 
 /** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
 export interface Advice {
   readonly placesOpen: number;
+  /** Places with their shares, largest first; what is below 1 in 500 is left out. */
+  readonly places: readonly PlaceShare[];
   readonly hasReadings: boolean;
   readonly suspects: readonly SuspectView[];
   /** Everything too unlikely for a line of its own. */

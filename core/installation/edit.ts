@@ -1,8 +1,8 @@
 import { fail, issue, ok, type Result } from '../issue';
 import { endName } from './keys';
-import { endsAtPoint, findPoint, findSection } from './lookup';
+import { boardOf, endsAtPoint, findPoint, findSection } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
-import type { Installation, Point, PointKind, Section } from './schema';
+import type { Device, Installation, Point, PointKind, Section, Supply } from './schema';
 
 /**
  * Edits of the map. Each gives a new installation and keeps every id, so that readings stay where they were taken:
@@ -19,7 +19,9 @@ export type MapEdit =
   | { readonly edit: 'insertPoint'; readonly section: string; readonly kind: PointKind; readonly name: string }
   | { readonly edit: 'addBranch'; readonly point: string; readonly kind: PointKind; readonly name: string }
   | { readonly edit: 'removePoint'; readonly point: string }
-  | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string };
+  | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string }
+  | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
+  | { readonly edit: 'setSupply'; readonly supply: Supply };
 
 export const MOST_LENGTH_M = 2000;
 
@@ -36,6 +38,8 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
     case 'addBranch': return addBranch(map, e.point, e.kind, e.name);
     case 'removePoint': return removePoint(map, e.point);
     case 'swapPoints': return swapPoints(map, e.first, e.second);
+    case 'setDevice': return setDevice(map, e.way, e.device);
+    case 'setSupply': return ok({ ...map, supply: e.supply });
   }
 }
 
@@ -71,6 +75,17 @@ function setLength(map: Installation, id: string, lengthM: number, known: boolea
   if (!Number.isFinite(lengthM) || lengthM <= 0) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
   if (lengthM > MOST_LENGTH_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_LENGTH_M }));
   return onSection(map, id, (s) => ({ ...s, lengthM, lengthKnown: known }));
+}
+
+/** The device of a way. What it opens is wiring: an RCBO's neutral was drafted with it, so only devices that open the same may take its place. */
+function setDevice(map: Installation, way: string, device: Device): Result<Installation> {
+  if (!(device.ratingA > 0) || !Number.isFinite(device.ratingA)) return fail(issue('board.noRating', ['points', way]));
+  if (device.kind === 'rcbo' && device.residualMa === null) return fail(issue('board.noResidual', ['points', way]));
+  const board = boardOf(map);
+  const old = board?.elements.find((x) => x.kind === 'way' && x.id === way);
+  if (!board || old?.kind !== 'way') return fail(issue('map.noPoint', ['points', way]));
+  if ((old.device?.opens ?? 'line') !== device.opens) return fail(issue('board.otherPoles', ['points', way], { name: old.name }));
+  return onPoint(map, board.id, (p) => ({ ...p, elements: p.elements.map((x) => (x.kind === 'way' && x.id === way ? { ...x, device } : x)) }));
 }
 
 /** Cuts a section in two: outer ends keep their ids' terminations, the length is shared. */

@@ -127,3 +127,13 @@ export function circuitsOf(installation: Installation): ReadonlyMap<string, numb
   circuitIndexes.set(installation, (index = found));
   return index;
 }
+
+/** Terminals of the board on which a circuit's line, neutral and earth land; the place may be any point, section or load of it. */
+export function landingOf(installation: Installation, place: string): { readonly line: string; readonly neutral: string; readonly earth: string } {
+  const board = boardOf(installation);
+  const circuits = circuitsOf(installation);
+  const circuit = circuits.get(place.split('.')[0] ?? '') ?? 0;
+  const ends = board ? endsAtPoint(installation, board.id).filter((e) => circuits.get(e.section.id) === circuit) : [];
+  const at = (role: string, otherwise: string): string => ends.find((e) => e.role === role)?.terminal ?? otherwise;
+  return { line: at('L', 'W'), neutral: at('N', 'N'), earth: at('E', 'E') };
+}

@@ -57,6 +57,8 @@ export interface JobView {
   readonly readings: readonly ReadingView[];
   readonly epoch: number;
   readonly mends: readonly MendView[];
+  /** Ends taken out and put back by now. */
+  readonly remade: readonly string[];
   /** Pairs of places that were ever linked in this job. */
   readonly linksMade: readonly (readonly [string, string])[];
   readonly unreachable: readonly string[];
@@ -252,7 +254,7 @@ class Fold {
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
-      unreachable: [...this.unreachable], longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
+      remade: [...this.remade], unreachable: [...this.unreachable], longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };
   }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Installation } from '../installation';
+import { Device, Installation, Supply } from '../installation';
 import { Probe } from '../probes';
 import { Link } from '../workstate';
 
@@ -21,6 +21,8 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('addBranch'), point: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
   z.object({ edit: z.literal('removePoint'), point: z.string() }),
   z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
+  z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
+  z.object({ edit: z.literal('setSupply'), supply: Supply }),
 ]);
 
 /** A meter display in ohms, or beyond the top of its range. */

@@ -1,5 +1,5 @@
 import { suspectsOf, type Suspect, type SuspectKind } from '../faults';
-import { boardOf, endName, endsAtPoint, faceKey, findPoint, loadsOf, terminalKey, type Installation } from '../installation';
+import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
@@ -41,6 +41,8 @@ export function retestsOwed(view: JobView): RetestItem[] {
 function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspect | undefined): RetestItem[] {
   const board = boardOf(map);
   if (!board) return [];
+  const landing = landingOf(map, mend.event.place);
+  const boardPlace = (role: string): string => terminalKey(board.id, role === 'L' ? landing.line : role === 'N' ? landing.neutral : landing.earth);
   const id = mend.event.id;
   const rejoined = rejoinedState(view.state);
   const model = new StateModel(map, rejoined);
@@ -52,28 +54,29 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
   const at = suspect ? pointsOf(map, suspect.place) : [];
-  const furthest = furthestPoint(map, model);
+  const furthest = furthestPoint(map, model, mend.event.place);
   const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
   if (kind !== 'contact') {
     for (const point of new Set([...at, ...(furthest ? [furthest] : [])]))
       for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
-        const probe: Probe = { fn: 'continuity', from: [boardPlace(board.id, role)], to: [touchPlace(map, point, role)] };
+        const probe: Probe = { fn: 'continuity', from: [boardPlace(role)], to: [touchPlace(map, point, role)] };
         items.push(item('continuity', `${role} ${point}`, probe, 'rejoined', null));
       }
-    for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace(board.id, 'L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
+    for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
   }
   for (const [a, b] of [['L', 'N'], ['L', 'E'], ['N', 'E']] as const)
-    items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(board.id, a)], to: [boardPlace(board.id, b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
+    items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(a)], to: [boardPlace(b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
   // Line and neutral tied: no voltage stands across the loads that are back.
   if (kind === 'contact' && loadParts(map).length)
-    items.push(item('insulationLoadsBack', 'L+N E', { fn: 'insulation', from: ['L', 'N'].map((r) => boardPlace(board.id, r)), to: [boardPlace(board.id, 'E')] }, 'rejoined, loads back', LEAST_INSULATION_OHM));
-  for (const end of endsAtPoint(map, board.id))
+    items.push(item('insulationLoadsBack', 'L+N E', { fn: 'insulation', from: ['L', 'N'].map((r) => boardPlace(r)), to: [boardPlace('E')] }, 'rejoined, loads back', LEAST_INSULATION_OHM));
+  // On a board of many ways: the terminals of this circuit, and whatever was pulled for testing.
+  const circuits = circuitsOf(map);
+  const ours = (section: string, key: string): boolean => map.shape !== 'board' || circuits.get(section) === circuits.get(mend.event.place.split('.')[0] ?? '') || view.remade.includes(key) || view.state.out.includes(key);
+  for (const end of endsAtPoint(map, board.id).filter((e) => ours(e.section.id, e.key)))
     items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
   for (const live of ['loop', 'rcd', 'function'] as const) items.push({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null });
   return items;
 }
-
-const boardPlace = (board: string, role: string): string => terminalKey(board, role === 'L' ? 'W' : role);
 
 function touchPlace(map: Installation, point: string, role: string): string {
   const p = findPoint(map, point);
@@ -89,12 +92,13 @@ function pointsOf(map: Installation, place: string): string[] {
 }
 
 /** The point with the highest line resistance from the board. */
-function furthestPoint(map: Installation, model: StateModel): string | null {
+function furthestPoint(map: Installation, model: StateModel, place: string): string | null {
   const board = boardOf(map)?.id ?? '';
+  const line = terminalKey(board, landingOf(map, place).line);
   let best: { point: string; ohm: number } | null = null;
   for (const p of map.points) {
     if (p.kind === 'board' || p.reach === 'never') continue;
-    const r = model.sound({ fn: 'continuity', from: [boardPlace(board, 'L')], to: [terminalKey(p.id, 'L')] });
+    const r = model.sound({ fn: 'continuity', from: [line], to: [terminalKey(p.id, 'L')] });
     const ohm = r ? respond(r, 0, 0, 1) : 0;
     if (ohm < 1e5 && (!best || ohm > best.ohm)) best = { point: p.id, ohm };
   }

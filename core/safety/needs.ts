@@ -1,4 +1,4 @@
-import { findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation } from '../installation';
+import { findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation, type Point } from '../installation';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
 
@@ -113,8 +113,18 @@ export function putBackList(map: Installation, state: WorkState, secured: boolea
   return items;
 }
 
+/** At a board of many ways: the bars with each other, and each way with its own neutral and with earth. */
+function boardPairs(map: Installation, board: Point): [string, string][] {
+  const bars = board.terminals.filter((t) => t.role === 'N' && !/^N\d/.test(t.id)).map((t) => t.id);
+  const ways = board.elements.flatMap((e) => (e.kind === 'way' ? [e.b] : []));
+  const neutral = (way: string): string => map.sections.flatMap((s) => (s.cores.some((c) => c.a === way) ? s.cores.filter((c) => c.role === 'N').map((c) => c.a) : []))[0] ?? 'N';
+  return [...bars.map((b): [string, string] => ['E', b]), ['E', 'L'], ['N', 'L'], ...ways.flatMap((w): [string, string][] => [['E', w], [neutral(w), w]])];
+}
+
 /** Every pair of the terminals that a point has, the least dangerous first: earth to neutral, earth to line, neutral to line. */
 export function provingPairs(map: Installation, point: string): [string, string][] {
+  const board = findPoint(map, point);
+  if (board?.kind === 'board' && map.shape === 'board') return boardPairs(map, board);
   const rank = (role: string): number => (role === 'E' ? 0 : role === 'N' ? 1 : 2);
   const terminals = [...(findPoint(map, point)?.terminals ?? [])].sort((a, b) => rank(a.role) - rank(b.role));
   return terminals.flatMap((t, i) => terminals.slice(i + 1).map((u): [string, string] => [t.id, u.id]));

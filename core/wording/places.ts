@@ -31,14 +31,25 @@ export function spotName(map: Installation, key: PlaceKey): string {
     const leg = legOf(map, end.section, end.side);
     const here = pointName(map, end.section[end.side]);
     if (leg) return `${here}, leg ${leg}`;
+    if (map.shape === 'board' && end.section[end.side] === boardOf(map)?.id) return `${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}, tail`;
     const only = map.sections.filter((s) => s.a === end.section[end.side] || s.b === end.section[end.side]).length === 1;
     if (only) return here;
     return `${here}, end to ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}`;
   }
   const point = findPoint(map, place.point);
   if (!point) return key;
+  const named = point.kind === 'board' ? point.terminals.find((t) => t.id === place.terminal) : undefined;
+  if (named?.name) return named.role === 'L' || named.id.startsWith('N') ? wayName(map, named.id) ?? named.name : named.name;
   const face = place.at === 'face' ? point.faces.find((f) => f.id === place.face) : undefined;
   return face && point.faces.length > 1 ? `${point.name}, ${face.name}` : point.name;
+}
+
+/** Name of the circuit that alone lands on a board's terminal; null for bars. */
+function wayName(map: Installation, terminal: string): string | null {
+  const board = boardOf(map)?.id;
+  const there = map.sections.filter((s) => s.cores.some((c) => (s.a === board && c.a === terminal) || (s.b === board && c.b === terminal)));
+  const [only] = there;
+  return only && there.length === 1 && /^[WN]\d/.test(terminal) ? pointName(map, only.a === board ? only.b : only.a) : null;
 }
 
 /** Conductor letter of a place: "L", "N", "E". */

@@ -30,11 +30,12 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const [above, setAbove] = useState(false);
   const [picking, setPicking] = useState(false);
   const terminals = findPoint(map, point)?.terminals ?? [];
-  const label = (t: string): string => (t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
+  const named = (t: string): string | undefined => terminals.find((x) => x.id === t)?.name;
+  const label = (t: string): string => (named(t) !== undefined ? `${/^[NL]/.test(t) ? '' : 'L of '}${named(t)}${/^N\d/.test(t) ? ' N' : ''}` : t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
   const isBoard = terminals.some((t) => t.id === 'W');
   const pairs = [
     ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
-    ...(toEarth ? terminals.filter((t) => !isBoard || t.id !== 'L').map((t) => ({ from: 'rod', to: t.id })) : []),
+    ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^LG/.test(t.id)).map((t) => ({ from: 'rod', to: t.id })) : []),
   ];
   const at = pairs[checks.length];
   const words = (p: { from: string; to: string }): string => (p.from === 'rod' ? `${rod || 'independent earth'} to ${label(p.to)}` : `${label(p.from)} to ${label(p.to)}`);
@@ -53,7 +54,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
         <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
           <View style={{ flex: 1 }}>
             <Words at="title" bold role="heading" testID="prove-title">{findPoint(map, point)?.name ?? point}</Words>
-            <Words>{`Way off and locked, key ${key}`}</Words>
+            <Words>{`${map.shape === 'board' ? 'Main switch' : 'Way'} off and locked, key ${key}`}</Words>
           </View>
           <Button label="Another point" kind="quiet" onPress={() => setPicking(true)} />
         </View>

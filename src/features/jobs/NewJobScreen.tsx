@@ -10,12 +10,15 @@ import { Refused } from './refused';
 import { useJobActions } from './useJobs';
 
 const shapes: readonly { value: CircuitShape; label: string }[] = [
+  { value: 'board', label: 'Board' },
   { value: 'ring', label: 'Ring' }, { value: 'radial', label: 'Radial' }, { value: 'lights', label: 'Lights' }, { value: 'tree', label: 'Tree' },
 ];
 
 const NOT_KEPT = 'The browser would not keep the job: its storage is full, or not allowed for this site. What you drafted is still here. Free some space, then start the job again.';
 
-/** A circuit in seconds: a shape, a number, done. Or the same as a phrase. Everything else can wait. */
+const rcdPhrases = { none: '', one: ', RCD on all', each: ', RCBOs on all' } as const;
+
+/** A circuit or a board in seconds: a shape, a number, done. Or the same as a phrase. Everything else can wait. */
 export function NewJobScreen() {
   const { colour } = useTheme();
   const router = useRouter();
@@ -23,10 +26,11 @@ export function NewJobScreen() {
   const [shape, setShape] = useState<CircuitShape>('ring');
   const [count, setCount] = useState<number | null>(null);
   const [withSwitch, setWithSwitch] = useState(false);
+  const [rcd, setRcd] = useState<keyof typeof rcdPhrases>('none');
   const [phrase, setPhrase] = useState('');
   const [name, setName] = useState('');
   const [agreed, setAgreed] = useState<'45' | '90'>('45');
-  const asked = phrase.trim() || (count === null ? '' : `${shape}, ${count}${shape === 'lights' && withSwitch ? ', one switch' : ''}`);
+  const asked = phrase.trim() || (count === null ? '' : shape === 'board' ? `${count} ways${rcdPhrases[rcd]}` : `${shape}, ${count}${shape === 'lights' && withSwitch ? ', one switch' : ''}`);
   const drafted = useMemo(() => (asked ? draftCircuit(asked) : null), [asked]);
   const start = (): void => {
     if (!drafted?.ok) return;
@@ -42,12 +46,12 @@ export function NewJobScreen() {
         </View>
         <Label>What circuit</Label>
         <Choice label="Shape" value={phrase ? null : shape} onChange={(s) => { setShape(s); setPhrase(''); }} options={shapes} />
-        <Label>How many points</Label>
+        <Label>{shape === 'board' ? 'How many ways' : 'How many points'}</Label>
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
           {Array.from({ length: 15 }, (_, i) => i + 1).map((n) => {
             const chosen = n === count && !phrase;
             return (
-              <Pressable key={n} role="button" aria-label={`${n} points`} testID={`count-${n}`} onPress={() => { setCount(n); setPhrase(''); }}
+              <Pressable key={n} role="button" aria-label={`${n} ${shape === 'board' ? 'ways' : 'points'}`} testID={`count-${n}`} onPress={() => { setCount(n); setPhrase(''); }}
                 style={{ width: 62, height: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: chosen ? colour.ink : colour.edge, backgroundColor: chosen ? colour.ink : colour.sheet, alignItems: 'center', justifyContent: 'center' }}>
                 <Words at="lead" bold figure colour={chosen ? 'paper' : 'ink'}>{String(n)}</Words>
               </Pressable>
@@ -55,9 +59,10 @@ export function NewJobScreen() {
           })}
         </View>
         {shape === 'lights' && !phrase ? <Choice label="Switch" value={withSwitch ? 'yes' : 'no'} onChange={(v) => setWithSwitch(v === 'yes')} options={[{ value: 'no', label: 'No switch' }, { value: 'yes', label: 'One switch' }]} /> : null}
-        <Field label="Or say it: “tree, 4, branch 2 at 3”, “ring, 8, spur at 4”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
+        {shape === 'board' && !phrase ? <Choice label="Residual current devices" value={rcd} onChange={setRcd} options={[{ value: 'none', label: 'No RCD' }, { value: 'one', label: 'One RCD over all' }, { value: 'each', label: 'An RCBO each' }]} /> : null}
+        <Field label="Or say it: “tree, 4, branch 2 at 3”, “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
         {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}
-        {drafted?.ok ? <Words testID="drafted">{`${points} ${points === 1 ? 'point' : 'points'}, ${drafted.value.sections.length} cables. Names, order and lengths can come later.`}</Words> : null}
+        {drafted?.ok ? <Words testID="drafted">{drafted.value.shape === 'board' ? `${points} ways. Labels and devices can come later; a circuit can stay undrawn.` : `${points} ${points === 1 ? 'point' : 'points'}, ${drafted.value.sections.length} cables. Names, order and lengths can come later.`}</Words> : null}
         <Label>If you know it already</Label>
         <Field label="Name of the job" value={name} onChange={setName} testID="name" />
         <Choice label="Time agreed" value={agreed} onChange={setAgreed} options={[{ value: '45', label: '45 min agreed' }, { value: '90', label: '90 min agreed' }]} />

@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
+import { BoardMap } from './BoardMap';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
 import { editMap, endsAtPoint, findPoint, findSection, type Installation, type MapEdit, type PointKind } from '@core/installation';
@@ -34,6 +35,13 @@ export function MapScreen() {
     record({ type: 'mapEdited', edit: edit });
     return true;
   };
+  if (map.shape === 'board')
+    return (
+      <JobFrame stage="map">
+        <Words at="small" colour="soft" style={{ paddingHorizontal: 18, paddingTop: 10 }}>{`${map.points.length - 1} ways. Tap one to say what it feeds and what protects it.`}</Words>
+        <BoardMap map={map} issues={issues} change={change} />
+      </JobFrame>
+    );
   const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, note: r.kind === 'section' ? lengthWords(map, r.id) : r.note }));
   const known = map.sections.filter((s) => s.lengthKnown).length;
   const close = (): void => {

@@ -57,7 +57,7 @@ export function StateSheet({ onClose }: { onClose: () => void }) {
       {putBackList(map, state, view.secured !== null).map((i) => <PutBackRow key={i.item} item={i} />)}
       {state.out.length + state.links.length + state.opened.length + state.loadsOut.length === 0 ? <Words>Nothing is taken apart.</Words> : null}
       <Label>Change</Label>
-      {!allOut && board ? <HoldButton testID="board-out" label="All ends out at the board" onHeld={() => record({ type: 'opened', point: board.id }, { type: 'tookOut', point: board.id, ends: boardEnds.filter((k) => !state.out.includes(k)) })} /> : null}
+      {!allOut && board && map.shape !== 'board' ? <HoldButton testID="board-out" label="All ends out at the board" onHeld={() => record({ type: 'opened', point: board.id }, { type: 'tookOut', point: board.id, ends: boardEnds.filter((k) => !state.out.includes(k)) })} /> : null}
       {loadsIn.length ? <HoldButton testID="loads-out" label={`All loads out (${loadsIn.length})`} onHeld={() => record({ type: 'loadsMoved', parts: loadsIn, out: true })} /> : null}
       <Words at="small" colour="soft">Everything else is changed at its row on the strip.</Words>
       <Label>At hand</Label>

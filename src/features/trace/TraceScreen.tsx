@@ -7,6 +7,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { StepView } from '@core/advice';
 import type { Probe } from '@core/probes';
+import { BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
 import { ChoosePlace } from './ChoosePlace';
 import { NextStep } from './NextStep';
 import { ReadingPad } from './ReadingPad';
@@ -28,6 +29,9 @@ export function TraceScreen() {
   const router = useRouter();
   const [open, setOpen] = useState<Open>('nothing');
   const [row, setRow] = useState<StripRow | null>(null);
+  const [way, setWay] = useState<WayRow | null>(null);
+  /** Lead parked, way after way: what is still to read. */
+  const [sweep, setSweep] = useState<readonly Probe[]>([]);
   const [leads, setLeads] = useState<readonly string[][]>([]);
   const [pad, setPad] = useState<Probe | null>(null);
   /** The step in hand: it stays until it is done or laid aside, though the plan moves on with every entry. */
@@ -40,6 +44,8 @@ export function TraceScreen() {
   const nextChoice = (): void => setChosen({ events: file.events.length, index: (choice + 1) % Math.max(1, advice?.steps.length ?? 1) });
   const step = held ?? advice?.steps[choice] ?? null;
   const rows = useMemo(() => describeStrip(view, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [view, advice, pad, leads, step]);
+  const isBoard = view.map?.shape === 'board';
+  const grid = useMemo(() => (isBoard ? describeBoard(view, advice, pad ?? step?.probes[0] ?? null) : null), [isBoard, view, advice, pad, step]);
   const start = (): void => {
     if (!step) return;
     setHeld(step);
@@ -48,9 +54,10 @@ export function TraceScreen() {
   const enter = (probe: Probe): void => {
     setOpen('nothing');
     setRow(null);
+    setWay(null);
     setPad(probe);
   };
-  useShortcuts(pad || row || open !== 'nothing' ? {} : { r: start, x: () => step && laterFor(step), o: nextChoice, s: () => setOpen('state'), w: () => setOpen('suspects'), l: () => setOpen('readings') });
+  useShortcuts(pad || row || way || open !== 'nothing' ? {} : { r: start, x: () => step && laterFor(step), o: nextChoice, s: () => setOpen('state'), w: () => setOpen('suspects'), l: () => setOpen('readings') });
   const laterFor = (s: StepView): void => {
     job.record({ type: 'notNow', step: s.key });
     setHeld(null);
@@ -58,20 +65,26 @@ export function TraceScreen() {
   const closePad = (kept: boolean): void => {
     setPad(null);
     setLeads([]);
+    const [next, ...later] = kept ? sweep : [];
+    setSweep(later);
+    if (next) return setPad(next);
     if (!kept || !held) return;
     const after = held.probes.slice(held.probes.findIndex((p) => p === pad) + 1);
     if (after.length && pad && held.probes.includes(pad)) setPad(after[0] as Probe);
     else setHeld(null);
   };
-  const summary = view.map ? `${view.map.points.length - 1} points · ${view.phrase}` : '';
+  const summary = view.map ? `${view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}` : '';
   const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
+  const lead = (place: string, tie: boolean): void => {
+    setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
+    setRow(null);
+    setWay(null);
+  };
   const sheets = (
     <>
-      {row ? <ChoosePlace row={row} leads={leads} onLead={(place, tie) => {
-        setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
-        setRow(null);
-      }} onClose={() => setRow(null)} /> : null}
+      {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} /> : null}
+      {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
       {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
       {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
       {!wide && open === 'suspects' ? <Suspects asSheet onClose={() => setOpen('nothing')} /> : null}
@@ -79,15 +92,22 @@ export function TraceScreen() {
       {pad ? <ReadingPad key={JSON.stringify(pad)} probe={pad} onDone={closePad} onState={() => setOpen('state')} /> : null}
     </>
   );
+  const picture = grid ? <BoardGrid ways={grid.ways} bars={grid.bars} onCell={enter} onSweep={(probes) => {
+    const [first, ...later] = probes;
+    if (!first) return;
+    setSweep(later);
+    enter(first);
+  }} onWay={setWay} /> : null;
   if (!view.map) return <JobFrame stage="trace"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
   if (wide)
     return (
       <JobFrame stage="trace" aside={<Words at="small" colour="soft">{summary}</Words>}>
         <ScrollView contentContainerStyle={{ paddingHorizontal: 20, paddingBottom: 20, gap: 12 }}>
           <StateBar onPress={() => setOpen('state')} />
-          <Panel><StripAcross rows={rows} onRow={setRow} /></Panel>
+          {picture ? null : <Panel><StripAcross rows={rows} onRow={setRow} /></Panel>}
           {tray}
           <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>
+            {picture ? <Panel grow={1.4}>{picture}</Panel> : null}
             <Panel grow={1.15}>{nextStep}</Panel>
             <Panel grow={1.3}><Label>What can still be wrong</Label><Suspects onClose={() => undefined} /></Panel>
             <Panel grow={1}><Label>Readings</Label><Readings onClose={() => undefined} /></Panel>
@@ -99,7 +119,7 @@ export function TraceScreen() {
   return (
     <JobFrame stage="trace">
       <View style={{ paddingHorizontal: 12, paddingTop: 10 }}><StateBar onPress={() => setOpen('state')} /></View>
-      <Strip rows={rows} onRow={setRow} bottomSpace={24} />
+      {picture ?? <Strip rows={rows} onRow={setRow} bottomSpace={24} />}
       {tray}
       {nextStep}
       {sheets}

@@ -1,0 +1,74 @@
+import { useState } from 'react';
+import { ScrollView, View } from 'react-native';
+import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
+import { deviceWords } from '@/features/trace/board';
+import { boardOf, endsAtPoint, findPoint, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
+import type { Issue } from '@core/issue';
+import { issueText } from '@core/wording';
+
+type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
+const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
+
+/** The board way by way: label as found, device, group. A tap says it better. */
+export function BoardMap({ map, issues, change }: { map: Installation; issues: readonly Issue[]; change: (e: MapEdit) => boolean }) {
+  const [open, setOpen] = useState<Way | null>(null);
+  const board = boardOf(map);
+  if (!board) return null;
+  const ways = board.elements.flatMap((e) => (e.kind === 'way' ? [e] : []));
+  const circuitOf = (w: Way): string => {
+    const s = endsAtPoint(map, board.id).find((e) => e.terminal === w.b)?.section;
+    return s ? (s.a === board.id ? s.b : s.a) : '';
+  };
+  const groups = board.terminals.filter((t) => /^NG/.test(t.id));
+  return (
+    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
+      <Label>Earthing</Label>
+      <Choice label="Earthing arrangement" value={map.supply?.arrangement ?? null} onChange={(arrangement) => change({ edit: 'setSupply', supply: { phases: 1, ...map.supply, arrangement } satisfies Supply })} options={arrangements.map((a) => ({ value: a, label: a }))} />
+      <Label>Ways</Label>
+      <View>
+        {ways.map((w) => {
+          const name = findPoint(map, circuitOf(w))?.name ?? w.name;
+          const group = groups.find((g) => g.id === `N${w.group ?? ''}`);
+          return (
+            <RowButton key={w.id} label={`${w.name}: ${name}`} onPress={() => setOpen(w)} testID={`map-way-${w.id}`}>
+              <Words figure colour="soft" style={{ width: 30 }}>{w.id.replace(/\D/g, '')}</Words>
+              <View style={{ flex: 1, minWidth: 0 }}>
+                <Words bold lines={1}>{name}</Words>
+                <Words at="small" colour="soft" lines={1}>{[deviceWords(w.device ?? null), group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
+              </View>
+              <Words at="small" colour="soft">not drawn</Words>
+            </RowButton>
+          );
+        })}
+      </View>
+      {open ? <WayEdit way={open} name={findPoint(map, circuitOf(open))?.name ?? ''} circuit={circuitOf(open)} issues={issues} change={change} onClose={() => setOpen(null)} /> : null}
+    </ScrollView>
+  );
+}
+
+const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
+const curves = ['B', 'C', 'D'] as const;
+
+function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; name: string; circuit: string; issues: readonly Issue[]; change: (e: MapEdit) => boolean; onClose: () => void }) {
+  const [label, setLabel] = useState(name);
+  const [device, setDevice] = useState<Device>(way.device ?? { kind: 'mcb', curve: 'B', ratingA: 32, opens: 'line', residualMa: null });
+  const [rating, setRating] = useState(String(device.ratingA));
+  const [residual, setResidual] = useState(device.residualMa === null ? '' : String(device.residualMa));
+  const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
+  const save = (): void => {
+    const named = label.trim() === name || change({ edit: 'renamePoint', point: circuit, name: label });
+    const next: Device = { ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null };
+    if (named && change({ edit: 'setDevice', way: way.id, device: next })) onClose();
+  };
+  return (
+    <Sheet title={way.name} onClose={onClose} testID="edit-way" footer={<Button label="Save" kind="main" onPress={save} testID="save-way" />}>
+      {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
+      <Field label="What it feeds, as the label says" value={label} onChange={setLabel} testID="way-label" />
+      <Label>Device</Label>
+      <Choice label="Device" value={device.kind} onChange={(kind) => setDevice({ ...device, kind })} options={way.device?.opens === 'line and neutral' ? kinds : kinds.filter((k) => k.value !== 'rcbo')} />
+      {device.kind === 'fuse' ? null : <Choice label="Curve" value={device.curve} onChange={(curve) => setDevice({ ...device, curve })} options={curves.map((c) => ({ value: c, label: c }))} />}
+      <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="way-rating" />
+      {device.kind === 'rcbo' ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" /> : null}
+    </Sheet>
+  );
+}

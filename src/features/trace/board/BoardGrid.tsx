@@ -1,0 +1,87 @@
+import { Pressable, ScrollView, View } from 'react-native';
+import { Words } from '@/components';
+import { TARGET, useTheme } from '@/theme';
+import type { Device } from '@core/installation';
+import type { Probe } from '@core/probes';
+import { formatShare } from '@core/units';
+import { displayedWords } from '@core/wording';
+import { pairs, sweepFrom, type Cell, type Pair, type WayRow } from './rows';
+
+const pairWords: Readonly<Record<Pair, string>> = { LN: 'L–N', LE: 'L–E', NE: 'N–E' };
+const CELL = 74;
+
+export function deviceWords(d: Device | null): string {
+  if (!d) return '';
+  return `${d.kind === 'fuse' ? 'fuse ' : `${d.kind.toUpperCase()} ${d.curve ?? ''}`}${d.ratingA}${d.residualMa === null ? '' : `, ${d.residualMa} mA`}`;
+}
+
+interface Props {
+  ways: readonly WayRow[];
+  bars: readonly { name: string; cell: Cell }[];
+  onCell: (probe: Probe) => void;
+  /** Lead parked, way after way: the probes still to read in a column. */
+  onSweep: (probes: readonly Probe[]) => void;
+  onWay: (row: WayRow) => void;
+  bottomSpace?: number;
+}
+
+/** The board as a grid of ways and pairs; a tap on a cell reads it, on a column head reads way after way. */
+export function BoardGrid({ ways, bars, onCell, onSweep, onWay, bottomSpace = 24 }: Props) {
+  const { colour } = useTheme();
+  return (
+    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 12, paddingBottom: bottomSpace }} testID="board-grid">
+      <View style={{ flexDirection: 'row', alignItems: 'center', gap: 4, minHeight: TARGET }}>
+        <Words at="small" colour="soft" style={{ flex: 1 }}>Way</Words>
+        {pairs.map((p) => {
+          const left = p === 'NE' ? [] : sweepFrom(ways, p);
+          return (
+            <Pressable key={p} role="button" aria-label={`Read ${pairWords[p]} way after way`} disabled={left.length === 0} onPress={() => onSweep(left)} testID={`sweep-${p}`} style={{ width: CELL, minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}>
+              <Words bold>{pairWords[p]}</Words>
+              {left.length ? <Words at="small" colour="soft" style={{ fontSize: 13, lineHeight: 15 }}>{`sweep ${left.length}`}</Words> : null}
+            </Pressable>
+          );
+        })}
+      </View>
+      {ways.map((w) => <Way key={w.way} row={w} onCell={onCell} onWay={() => onWay(w)} />)}
+      {bars.map((b) => (
+        <View key={b.name} style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1.5, borderTopColor: colour.edge, minHeight: 58 }}>
+          <Words bold style={{ flex: 1 }}>{b.name}</Words>
+          <GridCell cell={b.cell} label={`${b.name} to earth`} onPress={() => onCell(b.cell.probe)} testID={`bar-${b.name}`} />
+        </View>
+      ))}
+    </ScrollView>
+  );
+}
+
+function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; onWay: () => void }) {
+  const { colour } = useTheme();
+  const notes = [row.neutralOut ? 'N out' : '', row.earthOut ? 'E out' : '', row.loadsIn ? 'loads in' : '', row.on ? 'way ON' : ''].filter(Boolean);
+  const suspect = row.share !== null && row.share >= 0.1;
+  return (
+    <View style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1, borderTopColor: colour.hairline, minHeight: 60 }} testID={`way-row-${row.number}`}>
+      <Pressable role="button" aria-label={`Way ${row.number}: ${row.name}`} onPress={onWay} testID={`way-${row.number}`} style={{ flex: 1, minWidth: 0, minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
+        <View style={{ flexDirection: 'row', gap: 6, alignItems: 'baseline' }}>
+          <Words bold lines={1} style={{ flexShrink: 1 }}>{row.name}</Words>
+          {suspect ? <Words figure bold colour="suspect">{formatShare(row.share ?? 0)}</Words> : null}
+        </View>
+        <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1}>{notes.length ? notes.join(' · ') : deviceWords(row.device)}</Words>
+      </Pressable>
+      {row.cells.map((c) => <GridCell key={c.pair} cell={c} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}
+    </View>
+  );
+}
+
+/** The reading short enough for a cell; what was read in another state of the work is struck through with its own frame. */
+function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string; onPress: () => void; testID: string }) {
+  const { colour } = useTheme();
+  const r = cell.reading?.event;
+  const text = r ? displayedWords(r.probe.fn, r.displayed, 'ohm' in r.displayed ? r.unit : undefined) : '';
+  const low = r !== undefined && 'ohm' in r.displayed && r.displayed.ohm < 1e6;
+  return (
+    <Pressable role="button" aria-label={`${label}: ${text || 'not read'}${cell.stale ? ', in another state' : ''}`} onPress={onPress} testID={testID}
+      style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: r && !cell.stale ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: r && !cell.stale ? colour.sheet : 'transparent' }}>
+      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text || (cell.next ? 'next' : '·')}</Words>
+      {cell.stale ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}
+    </Pressable>
+  );
+}

@@ -1,0 +1,49 @@
+import { View } from 'react-native';
+import { Button, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { boardOf, endsAtPoint, terminalKey } from '@core/installation';
+import type { EventBody } from '@core/job';
+import { elementKey } from '@core/workstate';
+import { deviceWords } from './BoardGrid';
+import type { WayRow } from './rows';
+
+interface Props { row: WayRow; leads: readonly string[][]; onLead: (place: string, tie: boolean) => void; onClose: () => void }
+
+/** What can be done at one way: neutral and earth in and out of their bars, loads, leads on its terminals. */
+export function WaySheet({ row, leads, onLead, onClose }: Props) {
+  const { view, record } = useJob();
+  const { map, state } = view;
+  const board = map && boardOf(map);
+  if (!map || !board) return null;
+  const ends = endsAtPoint(map, board.id).filter((e) => e.section.id === row.section);
+  const act = (...events: EventBody[]): void => {
+    record(...events);
+    onClose();
+  };
+  const cover: EventBody[] = state.opened.includes(board.id) ? [] : [{ type: 'opened', point: board.id }];
+  const loads = map.points.filter((p) => p.id === row.circuit).flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [elementKey(p.id, e.id)] : [])));
+  const places = ends.flatMap((e) => {
+    const out = state.out.includes(e.key);
+    return [{ key: out ? e.key : terminalKey(board.id, e.terminal), words: `${e.role} ${out ? 'tail' : 'terminal'}` }, ...(out ? [{ key: terminalKey(board.id, e.terminal), words: `${e.role} bar` }] : [])];
+  });
+  const part = elementKey(board.id, row.way);
+  return (
+    <Sheet title={`${row.name}${row.device ? `, ${deviceWords(row.device)}` : ''}`} onClose={onClose} testID="way-sheet">
+      <Label>Done here</Label>
+      {ends.filter((e) => e.role !== 'L').map((e) => {
+        const out = state.out.includes(e.key);
+        return <HoldButton key={e.key} testID={`pull-${e.role}`} label={out ? `${e.role} back in its bar` : `${e.role} out of its bar`} onHeld={() => act(...cover, out ? { type: 'putBack', point: board.id, ends: [e.key] } : { type: 'tookOut', point: board.id, ends: [e.key] })} />;
+      })}
+      {loads.length ? <HoldButton testID="way-loads" label={row.loadsIn ? 'All its loads are out' : 'A load is in'} onHeld={() => act({ type: 'loadsMoved', parts: loads, out: row.loadsIn })} /> : null}
+      <HoldButton label={row.on ? 'Way is switched off' : 'Way is switched on'} disabled={!row.on} onHeld={() => act({ type: 'switched', part, off: row.on })} />
+      {row.on ? null : <Words at="small" colour="soft">The way stays off while dead tests are made.</Words>}
+      <Label>{leads.length === 1 ? 'Second lead on' : 'Lead on'}</Label>
+      {places.map((p) => (
+        <View key={p.key} style={{ flexDirection: 'row', gap: 8 }}>
+          <RowButton label={`Lead on ${p.words}`} testID={`lead-${p.key}`} onPress={() => onLead(p.key, false)} style={{ flex: 1 }}><Words>{p.words}</Words></RowButton>
+          {leads.length ? <Button label="and" kind="quiet" accessibilityLabel={`Tie ${p.words} to the last lead`} onPress={() => onLead(p.key, true)} /> : null}
+        </View>
+      ))}
+    </Sheet>
+  );
+}

@@ -1,0 +1,98 @@
+import { screen, waitFor } from '@testing-library/react';
+import { hold, JobMaker, kept, keptView, press, pressId, renderJob, type } from '@/testing/renderJob';
+import { MapScreen } from '@/features/map/MapScreen';
+import { boardOf } from '@core/installation';
+import { TraceScreen } from '../TraceScreen';
+
+/** A board made dead: secured, proved, open, ways and poles off, loads out. */
+const board = (phrase = '4 ways'): JobMaker => {
+  const job = new JobMaker(phrase);
+  const loads = job.map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+  return job.secured().proved('p0').add({ type: 'opened', point: 'p0' }, { type: 'loadsMoved', parts: loads, out: true });
+};
+const cell = (id: string): HTMLElement => screen.getByTestId(id);
+async function enter(...keys: string[]): Promise<void> {
+  for (const k of keys) await pressId(`key-${k}`);
+  await pressId('keep');
+  if (screen.queryByTestId('doubtful')) await pressId('keep');
+}
+
+test('the grid has a row for each way and a column for each pair; the bars stand last', async () => {
+  await renderJob(board('4 ways, RCD on 1 to 2'), <TraceScreen />);
+  expect([1, 2, 3, 4].map((n) => screen.getByTestId(`way-${n}`).textContent)).toEqual(['Way 1MCB B32', 'Way 2MCB B32', 'Way 3MCB B32', 'Way 4MCB B32']);
+  expect(screen.getByTestId('bar-N bar')).toBeTruthy();
+  expect(screen.getByTestId('bar-N bar of RCD 1')).toBeTruthy();
+});
+
+test('a cell is read by a tap, its figure and Keep: the reading stands in the grid with its pair', async () => {
+  const job = board();
+  await renderJob(job, <TraceScreen />);
+  await pressId('cell-3-LE');
+  expect(screen.getByTestId('pad-title').textContent).toMatch(/Way 3/);
+  await enter('0', '.', '3');
+  expect((await kept(job, 'read'))[0]?.probe).toEqual({ fn: 'insulation', from: ['p0:W3'], to: ['p0:E'] });
+  expect(cell('cell-3-LE').getAttribute('aria-label')).toBe('Way 3, L–E: 0.30 MΩ');
+  await waitFor(() => expect(screen.getByTestId('way-3').textContent).toMatch(/\d %/));
+});
+
+test('a sweep goes way after way without another tap between', async () => {
+  const job = board();
+  await renderJob(job, <TraceScreen />);
+  await pressId('sweep-LE');
+  for (let n = 1; n <= 4; n++) {
+    expect(screen.getByTestId('pad-title').textContent).toContain(`Way ${n}`);
+    await enter('2', '0', '0');
+  }
+  expect(screen.queryByTestId('pad')).toBeNull();
+  expect((await kept(job, 'read')).map((e) => e.probe.from[0])).toEqual(['p0:W1', 'p0:W2', 'p0:W3', 'p0:W4']);
+});
+
+test('a pulled neutral is in the record, its tail is what is read, and older readings are marked as before', async () => {
+  const job = board().read('insulation', 'p0:N', 'p0:E', 50e3);
+  await renderJob(job, <TraceScreen />);
+  expect(cell('bar-N bar').getAttribute('aria-label')).toBe('N bar to earth: 0.05 MΩ');
+  await pressId('way-2');
+  await hold('N out of its bar, hold');
+  expect((await keptView(job)).state.out).toEqual(['s2@a:N']);
+  expect(screen.getByTestId('way-2').textContent).toContain('N out');
+  expect(cell('bar-N bar').getAttribute('aria-label')).toContain('in another state');
+  await pressId('cell-2-NE');
+  await enter('5');
+  expect((await kept(job, 'read')).at(-1)?.probe).toEqual({ fn: 'insulation', from: ['s2@a:N'], to: ['p0:E'] });
+  await pressId('way-2');
+  await hold('N back in its bar, hold');
+  expect((await keptView(job)).state.out).toEqual([]);
+});
+
+test('a load that was left in is a row’s note, and can be said and taken back', async () => {
+  const job = board();
+  await renderJob(job, <TraceScreen />);
+  await pressId('way-1');
+  await hold('A load is in, hold');
+  expect(screen.getByTestId('way-1').textContent).toContain('loads in');
+  expect((await keptView(job)).state.loadsOut).not.toContain('c1.loads');
+});
+
+test('the next step is a move at the board, in the words of the board', async () => {
+  await renderJob(board('6 ways').read('insulation', 'p0:N', 'p0:E', 20e3), <TraceScreen />);
+  await waitFor(() => expect(screen.getByTestId('step-title').textContent).toMatch(/Way \d|bar/), { timeout: 8000 });
+  expect(screen.getByTestId('step-title').textContent).not.toMatch(/p0|s\d@|undefined/);
+}, 20000);
+
+test('the map names what a way feeds and what protects it; a device without a rating is refused', async () => {
+  const job = new JobMaker('4 ways, RCBO on 4');
+  await renderJob(job, <MapScreen />);
+  await pressId('map-way-w2');
+  await type('What it feeds, as the label says', 'Kiln room sockets');
+  await press('Fuse');
+  await type('Rating', '0');
+  await pressId('save-way');
+  expect(screen.getByTestId('problem').textContent).toMatch(/rating/);
+  await type('Rating', '30');
+  await pressId('save-way');
+  const view = await keptView(job);
+  expect(view.map?.points.find((p) => p.id === 'c2')?.name).toBe('Kiln room sockets');
+  expect((view.map ? boardOf(view.map) : undefined)?.elements.find((e) => e.id === 'w2')).toMatchObject({ device: { kind: 'fuse', curve: null, ratingA: 30 } });
+  await press('TT');
+  expect((await keptView(job)).map?.supply?.arrangement).toBe('TT');
+});

@@ -1,0 +1,3 @@
+export { BoardGrid, deviceWords } from './BoardGrid';
+export { describeBoard, sweepFrom, type Cell, type Pair, type WayRow } from './rows';
+export { WaySheet } from './WaySheet';

@@ -1,0 +1,89 @@
+import type { Advice } from '@core/advice';
+import { boardOf, circuitsOf, endsAtPoint, findPoint, terminalKey, type Device, type Installation } from '@core/installation';
+import type { JobView, ReadingView } from '@core/job';
+import { placeNames } from '@core/planning';
+import { probeKey, type Probe } from '@core/probes';
+import { elementKey } from '@core/workstate';
+
+export const pairs = ['LN', 'LE', 'NE'] as const;
+export type Pair = (typeof pairs)[number];
+
+export interface Cell {
+  readonly pair: Pair;
+  readonly probe: Probe;
+  /** The last reading of this pair, in this state of the way or in another. */
+  readonly reading: ReadingView | null;
+  /** True when the reading was taken in another state of the work: it no longer says what it said. */
+  readonly stale: boolean;
+  /** Is this the pair that the next step reads? */
+  readonly next: boolean;
+}
+
+export interface WayRow {
+  readonly way: string;
+  readonly number: number;
+  readonly section: string;
+  readonly circuit: string;
+  readonly name: string;
+  readonly device: Device | null;
+  readonly on: boolean;
+  readonly neutralOut: boolean;
+  readonly earthOut: boolean;
+  readonly loadsIn: boolean;
+  /** Belief that the fault is in this way's circuit, 0…1; null before any reading. */
+  readonly share: number | null;
+  readonly cells: readonly Cell[];
+}
+
+/** The board as a grid: a row a way, a column a pair, the bars last. */
+export function describeBoard(view: JobView, advice: Advice | null, next: Probe | null): { ways: WayRow[]; bars: { name: string; cell: Cell }[] } {
+  const { map, state } = view;
+  const board = map && boardOf(map);
+  if (!map || !board) return { ways: [], bars: [] };
+  const out = new Set(state.out);
+  const circuits = circuitsOf(map);
+  const shares = sharesByCircuit(map, advice, circuits);
+  const cell = (pair: Pair, a: string, b: string): Cell => {
+    const probe: Probe = { fn: 'insulation', from: [a], to: [b] };
+    const same = (p: Probe): boolean => (p.from.join() === a && p.to.join() === b) || (p.from.join() === b && p.to.join() === a);
+    const reading = [...view.readings].reverse().find((r) => !r.struck && !r.parked && same(r.event.probe)) ?? null;
+    return { pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && JSON.stringify(reading.state) !== JSON.stringify(state), next: next !== null && same(next) };
+  };
+  const ends = endsAtPoint(map, board.id);
+  const ways = board.elements.flatMap((w, i): WayRow[] => {
+    if (w.kind !== 'way') return [];
+    const section = ends.find((e) => e.terminal === w.b)?.section;
+    if (!section) return [];
+    const end = (role: string): { key: string; terminal: string } | undefined => ends.find((e) => e.section.id === section.id && e.role === role);
+    const place = (role: string, otherwise: string): string => {
+      const e = end(role);
+      return !e ? terminalKey(board.id, otherwise) : out.has(e.key) ? e.key : terminalKey(board.id, e.terminal);
+    };
+    const [l, n, e] = [place('L', w.b), place('N', 'N'), place('E', 'E')];
+    const circuit = section.a === board.id ? section.b : section.a;
+    const loads = map.points.filter((p) => circuits.get(p.id) === circuits.get(section.id)).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'load' ? [elementKey(p.id, x.id)] : [])));
+    return [{
+      way: w.id, number: Number(w.id.replace(/\D/g, '')) || i + 1, section: section.id, circuit, name: findPoint(map, circuit)?.name ?? w.name, device: w.device ?? null, on: !state.off.includes(elementKey(board.id, w.id)),
+      neutralOut: out.has(end('N')?.key ?? ''), earthOut: out.has(end('E')?.key ?? ''), loadsIn: loads.some((x) => !state.loadsOut.includes(x)), share: shares.get(circuits.get(section.id) ?? -1) ?? (advice?.hasReadings ? 0 : null),
+      cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e)],
+    }];
+  });
+  const bars = board.terminals.filter((t) => t.role === 'N' && !/^N\d/.test(t.id)).map((t) => ({ name: t.name ?? t.id, cell: cell('NE', terminalKey(board.id, t.id), terminalKey(board.id, 'E')) }));
+  return { ways, bars };
+}
+
+function sharesByCircuit(map: Installation, advice: Advice | null, circuits: ReadonlyMap<string, number>): Map<number, number> {
+  const shares = new Map<number, number>();
+  if (!advice?.hasReadings) return shares;
+  const name = placeNames(map);
+  for (const p of advice.places) {
+    const at = circuits.get(p.place.split('.')[0] ?? '') ?? circuits.get(name(p.place));
+    if (at !== undefined) shares.set(at, (shares.get(at) ?? 0) + p.share);
+  }
+  return shares;
+}
+
+/** Cells of one column that were not read in this state yet, from a way on: lead parked, way after way. */
+export function sweepFrom(ways: readonly WayRow[], pair: Pair, from = 0): Probe[] {
+  return ways.slice(from).flatMap((w) => w.cells.filter((c) => c.pair === pair && (c.reading === null || c.stale)).map((c) => c.probe)).filter((p, i, all) => all.findIndex((x) => probeKey(x) === probeKey(p)) === i);
+}
