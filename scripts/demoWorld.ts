@@ -3,8 +3,8 @@ import { Play, potteryScenarios } from '../core/simulation';
 
 /** Writes public/demo.json: the pottery's jobs in several states, each played by the app's own advice. */
 const made = Date.UTC(2026, 0, 15, 10, 0);
-const [ring, hood, shed, shop] = potteryScenarios();
-if (!ring || !hood || !shed || !shop) throw new Error('scenarios are missing');
+const [ring, hood, shed, workshop, shop] = potteryScenarios();
+if (!ring || !hood || !shed || !workshop || !shop) throw new Error('scenarios are missing');
 
 const inTrace = new Play(ring, made - 22 * 60000);
 inTrace.makeDead();
@@ -18,6 +18,10 @@ begun.makeDead();
 begun.hunt(1);
 begun.record({ type: 'clock', run: false }, { type: 'lapsed', why: 'left' });
 
+const atBoard = new Play(workshop, made - 50 * 60000);
+atBoard.makeDead();
+atBoard.hunt(1);
+
 const closed = new Play(shop, made - 26 * 3600000);
 closed.makeDead();
 if (!closed.hunt(25)) throw new Error('the shop hunt named no place');
@@ -27,5 +31,5 @@ closed.record(
   { type: 'liveTest', test: 'function', result: 'every outlet works', because: null }, { type: 'noted', text: 'Shelf screws sit in the line of the cable drop at Window right.', severity: 'observation' },
   { type: 'energised' }, { type: 'closed', state: 'closed' },
 );
-writeFileSync('public/demo.json', JSON.stringify({ made, jobs: [inTrace, justAsked, begun, closed].map((p) => p.file) }));
-for (const p of [inTrace, begun, closed]) console.log(p.scenario.name, p.file.events.length, 'events', p.view.status, JSON.stringify(p.verdict()));
+writeFileSync('public/demo.json', JSON.stringify({ made, jobs: [inTrace, justAsked, atBoard, begun, closed].map((p) => p.file) }));
+for (const p of [inTrace, atBoard, begun, closed]) console.log(p.scenario.name, p.file.events.length, 'events', p.view.status, JSON.stringify(p.verdict()));

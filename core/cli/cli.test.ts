@@ -10,7 +10,7 @@ const write = (name: string, text: string): string => {
   writeFileSync(path, text);
   return path;
 };
-const scenario = potteryScenarios()[3];
+const scenario = potteryScenarios().find((s) => s.id === 'pottery-shop-sockets');
 if (!scenario) throw new Error('no scenario');
 const play = new Play(scenario, 1e12);
 play.makeDead();

@@ -125,7 +125,9 @@ function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<stri
     else if (only !== undefined) spots.push({ place, role: t.role, group: only });
   }
   for (const e of ends) if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });
-  return { spots, copper: [] };
+  // Line before neutral before earth, as a pair is said.
+  const rank = (s: Spot): number => (s.role === 'E' ? 2 : s.role === 'N' ? 1 : 0);
+  return { spots: spots.sort((x, y) => rank(x) - rank(y)), copper: [] };
 }
 
 /** One way's own spots, a way with the bars that its conductors land in, and bars with each other. */

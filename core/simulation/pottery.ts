@@ -75,6 +75,9 @@ export function potteryScenarios(): Scenario[] {
   const shop = drawMap('Shop sockets', {
     phrase: 'radial, 5', names: ['Till', 'Window left', 'Window right', 'Packing table', 'Kettle corner'], lengthsM: [8.7, 5.9, 4.3, 6.6, 3.8],
   });
+  const board = drawMap('Workshop board', {
+    phrase: '8 ways, RCD on 1 to 5, RCBOs on 6 to 8', names: ['Throwing room', 'Glaze booth', 'Drying cupboard', 'Yard lamps', 'Shop sockets', 'Kiln control', 'Office', 'Flat above'], lengthsM: [],
+  });
   return [
     {
       id: 'pottery-throwing-ring', name: 'Throwing room ring', agreedMin: 45, seed: 41, phrase: 'ring, 8, spur at 5', map: ring,
@@ -90,6 +93,11 @@ export function potteryScenarios(): Scenario[] {
       id: 'pottery-clay-shed', name: 'Clay shed feeder', agreedMin: 90, seed: 23, phrase: 'radial, 4', map: feeder,
       faults: [{ kind: 'termination', end: endKeyOf(between(feeder, 'Shed inlet', 'Yard joint'), 'b', 'N'), ohm: 2.4 }],
       asked: { complaint: 'flicker or heat', shock: false, notes: 'Lights in the shed dip when the mixer starts.', wet: true, works: false }, cantReach: [],
+    },
+    {
+      id: 'pottery-workshop-board', name: 'Workshop board', agreedMin: 90, seed: 71, phrase: '8 ways, RCD on 1 to 5, RCBOs on 6 to 8', map: board,
+      faults: [{ kind: 'contact', section: between(board, 'Board', 'Yard lamps').id, cores: ['N', 'E'], fraction: 0.4, ohm: 180 }],
+      asked: { complaint: 'rcd trips', shock: false, notes: 'Trips at odd times, mostly when more is switched on. Every way tested bad.', wet: false, works: false }, cantReach: [],
     },
     {
       id: 'pottery-shop-sockets', name: 'Shop sockets', agreedMin: 45, seed: 58, phrase: 'radial, 5', map: shop,

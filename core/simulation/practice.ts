@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { Fault, suspectsOf } from '../faults';
 import type { Installation } from '../installation';
 import { seededRandom } from '../numeric';
+import { placeNames } from '../planning';
 import { drawTruth, lifelike, type Truth } from './truth';
 
 /** The hidden part of a demo job, under the key `practice` of its file: what is really wrong, and the seed of all scatter. */
@@ -14,8 +15,11 @@ export function practiceTruth(file: { practice?: unknown }, map: Installation, m
   if (!parsed.success) return null;
   const { seed, faults } = parsed.data;
   const suspects = suspectsOf(map);
-  const repaired = new Set(suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(placeOf)));
-  const left = faults.filter((f) => !repaired.has(placeOf(f)));
+  // Where nobody can read, a circuit that is not drawn say, the place is mended as a whole.
+  const whole = placeNames(map);
+  const touched = (f: Fault): string => whole(placeOf(f));
+  const repaired = new Set(suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(touched)));
+  const left = faults.filter((f) => !repaired.has(touched(f)));
   return { truth: drawTruth(map, left, lifelike, seededRandom(seed)), seed };
 }
 

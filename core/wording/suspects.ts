@@ -124,13 +124,28 @@ export function actionWords(map: Installation, a: Action): string {
   const name = pointName(map, a.point);
   switch (a.do) {
     case 'open': return `Open ${name}`;
-    case 'takeOut': return `Split at ${name}: ${endsWords(map, a.ends)} out`;
-    case 'putBack': return `Put ${endsWords(map, a.ends)} back at ${name}`;
+    case 'takeOut': return atBoard(map, a.point) ? `Pull ${tailsWords(map, a.ends)}` : `Split at ${name}: ${endsWords(map, a.ends)} out`;
+    case 'putBack': return atBoard(map, a.point) ? `Put ${tailsWords(map, a.ends)} back` : `Put ${endsWords(map, a.ends)} back at ${name}`;
     case 'switch': return `Switch at ${name} ${a.off ? 'off' : 'on'}`;
     case 'unplug': return `Take the load out at ${name}`;
     case 'link': return `Link ${laneLetter(map, a.a)} and ${laneLetter(map, a.b)} at ${name}`;
     case 'unlink': return `Take the link off at ${name}`;
   }
+}
+
+const atBoard = (map: Installation, point: string): boolean => map.shape === 'board' && map.points.find((p) => p.id === point)?.kind === 'board';
+
+/** "N of Way 2", "N and E of Way 2": conductors that come out of the bars of a board. */
+function tailsWords(map: Installation, keys: readonly string[]): string {
+  const byWay = new Map<string, string[]>();
+  for (const key of keys) {
+    const place = parsePlace(key);
+    const end = place?.at === 'end' ? sectionOfEnd(map, place) : undefined;
+    if (!end || place?.at !== 'end') continue;
+    const way = pointName(map, end.section[end.side === 'a' ? 'b' : 'a']);
+    byWay.set(way, [...(byWay.get(way) ?? []), place.core]);
+  }
+  return [...byWay].map(([way, cores]) => `${cores.join(' and ')} of ${way}`).join(', ');
 }
 
 /** "L, N and E to Sink wall". */
@@ -158,7 +173,7 @@ export function stepTitle(map: Installation, step: Pick<StepView, 'actions' | 'p
 /** Opening and splitting at one point are one thing to say: "Open Roof joint, split off Hood light 1". */
 function shortActions(map: Installation, actions: readonly Action[]): string[] {
   return actions.map((a, i) => {
-    if (a.do !== 'takeOut' || a.ends.length < 2) return actionWords(map, a);
+    if (a.do !== 'takeOut' || a.ends.length < 2 || atBoard(map, a.point)) return actionWords(map, a);
     const targets = [...new Set(a.ends.map((k) => endsWords(map, [k]).replace(/^\S+( to )?/, '')))].filter(Boolean);
     const opened = actions.slice(0, i).some((b) => b.do === 'open' && b.point === a.point);
     return `${opened ? 'split' : `at ${pointName(map, a.point)} split`} off ${targets.join(' and ')}`;

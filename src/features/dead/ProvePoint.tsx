@@ -31,7 +31,8 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const [picking, setPicking] = useState(false);
   const terminals = findPoint(map, point)?.terminals ?? [];
   const named = (t: string): string | undefined => terminals.find((x) => x.id === t)?.name;
-  const label = (t: string): string => (named(t) !== undefined ? `${/^[NL]/.test(t) ? '' : 'L of '}${named(t)}${/^N\d/.test(t) ? ' N' : ''}` : t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
+  // A way's own terminals by conductor and way; bars by their name; elsewhere the letter.
+  const label = (t: string): string => (named(t) !== undefined ? `${/^W\d/.test(t) ? 'L of ' : /^N\d/.test(t) ? 'N of ' : ''}${named(t)}` : t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
   const isBoard = terminals.some((t) => t.id === 'W');
   const pairs = [
     ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
@@ -102,7 +103,9 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
         ) : null}
         {phase === 'prove again' ? (
           <Button label="Indicator still works: proved dead" testID="indicator-after" onPress={() => {
-            record({ type: 'proved', point, checks, earthPlace: toEarth ? rod.trim() : '' });
+            // Metal that was read with an indicator is in sight: the cover is off.
+            const uncovered = findPoint(map, point)?.reach !== 'face' && !view.state.opened.includes(point);
+            record({ type: 'proved', point, checks, earthPlace: toEarth ? rod.trim() : '' }, ...(uncovered ? [{ type: 'opened' as const, point }] : []));
             onDone();
           }} />
         ) : null}

@@ -88,10 +88,10 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ flex: 1.2, minHeight: 52, paddingHorizontal: 4 }} />;
   const line = { flexDirection: 'row', gap: 8 } as const;
   return (
-    <Modal transparent visible onRequestClose={() => onDone(false)} animationType="none">
+    <Modal transparent visible aria-label={`Reading ${words.line}`} onRequestClose={() => onDone(false)} animationType="none">
       <View style={{ flex: 1, justifyContent: wide ? 'center' : 'flex-end', alignItems: wide ? 'center' : 'stretch' }}>
-        <Pressable aria-label="Close" onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.veil, opacity: 0.4 }} />
-        <View testID="pad" role="dialog" aria-label={`Reading ${words.line}`} style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: 12, gap: 8, width: wide ? 460 : undefined }}
+        <Pressable aria-hidden tabIndex={-1} onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.veil, opacity: 0.4 }} />
+        <View testID="pad" style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: 12, gap: 8, width: wide ? 460 : undefined }}
           {...({ onKeyDown: (e: { key: string; target: unknown }) => {
             if (/^[0-9.]$/.test(e.key)) type(e.key);
             else if (e.key === 'Backspace') type('⌫');

@@ -99,6 +99,12 @@ export function TraceScreen() {
     enter(first);
   }} onWay={setWay} /> : null;
   if (!view.map) return <JobFrame stage="trace"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
+  const meaning = (
+    <>
+      <Panel grow={1.3}><Label>What can still be wrong</Label><Suspects onClose={() => undefined} /></Panel>
+      <Panel grow={1}><Label>Readings</Label><Readings onClose={() => undefined} /></Panel>
+    </>
+  );
   if (wide)
     return (
       <JobFrame stage="trace" aside={<Words at="small" colour="soft">{summary}</Words>}>
@@ -107,11 +113,11 @@ export function TraceScreen() {
           {picture ? null : <Panel><StripAcross rows={rows} onRow={setRow} /></Panel>}
           {tray}
           <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>
-            {picture ? <Panel grow={1.4}>{picture}</Panel> : null}
+            {picture ? <Panel grow={1.6}>{picture}</Panel> : null}
             <Panel grow={1.15}>{nextStep}</Panel>
-            <Panel grow={1.3}><Label>What can still be wrong</Label><Suspects onClose={() => undefined} /></Panel>
-            <Panel grow={1}><Label>Readings</Label><Readings onClose={() => undefined} /></Panel>
+            {picture ? null : meaning}
           </View>
+          {picture ? <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>{meaning}</View> : null}
         </ScrollView>
         {sheets}
       </JobFrame>

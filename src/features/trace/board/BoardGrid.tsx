@@ -76,6 +76,12 @@ function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string;
   const { colour } = useTheme();
   const r = cell.reading?.event;
   const text = r ? displayedWords(r.probe.fn, r.displayed, 'ohm' in r.displayed ? r.unit : undefined) : '';
+  if (cell.shared)
+    return (
+      <Pressable role="button" aria-label={`${label}: its neutral is in the bar, read there`} onPress={onPress} testID={testID} style={{ width: CELL, minHeight: 52, alignItems: 'center', justifyContent: 'center' }}>
+        <Words at="small" colour="soft">in bar</Words>
+      </Pressable>
+    );
   const low = r !== undefined && 'ohm' in r.displayed && r.displayed.ohm < 1e6;
   return (
     <Pressable role="button" aria-label={`${label}: ${text || 'not read'}${cell.stale ? ', in another state' : ''}`} onPress={onPress} testID={testID}

@@ -17,6 +17,8 @@ export interface Cell {
   readonly stale: boolean;
   /** Is this the pair that the next step reads? */
   readonly next: boolean;
+  /** The neutral lies in a bar with others: what is read is the bar, not this way. */
+  readonly shared: boolean;
 }
 
 export interface WayRow {
@@ -43,11 +45,11 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
   const out = new Set(state.out);
   const circuits = circuitsOf(map);
   const shares = sharesByCircuit(map, advice, circuits);
-  const cell = (pair: Pair, a: string, b: string): Cell => {
+  const cell = (pair: Pair, a: string, b: string, shared = false): Cell => {
     const probe: Probe = { fn: 'insulation', from: [a], to: [b] };
     const same = (p: Probe): boolean => (p.from.join() === a && p.to.join() === b) || (p.from.join() === b && p.to.join() === a);
     const reading = [...view.readings].reverse().find((r) => !r.struck && !r.parked && same(r.event.probe)) ?? null;
-    return { pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && JSON.stringify(reading.state) !== JSON.stringify(state), next: next !== null && same(next) };
+    return { pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && JSON.stringify(reading.state) !== JSON.stringify(state), next: next !== null && same(next), shared };
   };
   const ends = endsAtPoint(map, board.id);
   const ways = board.elements.flatMap((w, i): WayRow[] => {
@@ -65,7 +67,7 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
     return [{
       way: w.id, number: Number(w.id.replace(/\D/g, '')) || i + 1, section: section.id, circuit, name: findPoint(map, circuit)?.name ?? w.name, device: w.device ?? null, on: !state.off.includes(elementKey(board.id, w.id)),
       neutralOut: out.has(end('N')?.key ?? ''), earthOut: out.has(end('E')?.key ?? ''), loadsIn: loads.some((x) => !state.loadsOut.includes(x)), share: shares.get(circuits.get(section.id) ?? -1) ?? (advice?.hasReadings ? 0 : null),
-      cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e)],
+      cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e, !out.has(end('N')?.key ?? '') && !out.has(end('E')?.key ?? '') && !/^N\d/.test(end('N')?.terminal ?? ''))],
     }];
   });
   const bars = board.terminals.filter((t) => t.role === 'N' && !/^N\d/.test(t.id)).map((t) => ({ name: t.name ?? t.id, cell: cell('NE', terminalKey(board.id, t.id), terminalKey(board.id, 'E')) }));

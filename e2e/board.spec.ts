@@ -1,0 +1,53 @@
+import { expect, test } from '@playwright/test';
+import { Effort, hold, hunt, prove, putBackEverything, readRetests, secure, settled, walkPottery } from './helpers';
+
+test('a ten-way board with labels is drafted in less than 60 seconds; a cell takes at most 4 taps', async ({ page }) => {
+  await page.goto('/');
+  const effort = new Effort(page);
+  await effort.tap(page.getByTestId('new-job'));
+  await effort.type(page.getByTestId('phrase'), '10 ways, RCD on 1 to 6, RCBOs on 7 to 10');
+  await effort.tap(page.getByTestId('start-job'));
+  await page.getByTestId('complaint').waitFor();
+  await effort.tap(page.getByTestId('stage-map'));
+  for (const [way, label] of [['w1', 'Kiln'], ['w4', 'Yard lamps']] as const) {
+    await effort.tap(page.getByTestId(`map-way-${way}`));
+    await effort.type(page.getByTestId('way-label'), label);
+    await effort.tap(page.getByTestId('save-way'));
+  }
+  await expect(page.getByTestId('board-map')).toContainText('Yard lamps');
+  console.log(`10 ways with two labels: ${effort.taps} taps, ${effort.characters} characters, ${effort.seconds.toFixed(1)} s`);
+  expect(effort.seconds).toBeLessThan(60);
+
+  await page.getByTestId('stage-trace').click();
+  const cell = new Effort(page);
+  await cell.tap(page.getByTestId('cell-3-LE'));
+  await cell.tap(page.getByTestId('key-top'));
+  await cell.tap(page.getByTestId('keep'));
+  await expect(page.getByTestId('cell-3-LE')).toContainText('> 999');
+  console.log(`a grid cell off scale: ${cell.taps} taps`);
+  expect(cell.taps).toBeLessThanOrEqual(4);
+});
+
+for (const wide of [false, true])
+  test(`a fault seen on every way of its bar: the hunt at the board names the one circuit, ${wide ? 'wide' : 'phone'}`, async ({ page }) => {
+    test.setTimeout(180_000);
+    if (wide) await page.setViewportSize({ width: 1280, height: 800 });
+    await walkPottery(page, 'Workshop board');
+    await page.getByTestId('stage-dead').click();
+    if (await page.getByTestId('permission').count()) {
+      await secure(page);
+      await prove(page);
+    }
+    await page.getByTestId('stage-trace').click();
+    await settled(page);
+    expect(await hunt(page)).toMatch(/N touches E.*Yard lamps/);
+    if (wide) return;
+    await page.getByTestId('to-right').click();
+    await page.locator('[data-testid^="mend-contact"]').first().click();
+    await page.getByTestId('record-mend').click();
+    await putBackEverything(page);
+    await readRetests(page);
+    await hold(page.getByTestId('loads-in'));
+    await readRetests(page);
+    await expect(page.getByTestId('retest-insulation NE')).toContainText('✓ met');
+  });
