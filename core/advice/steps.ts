@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import type { Installation } from '../installation';
+import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
 import { forecast, frontOf, outcomeClasses, placeNames, placesOf, stepKey, stepPoints, type Front, type Step } from '../planning';
 import type { Response } from '../probes';
@@ -36,7 +36,7 @@ export function stepView({ map, engine, belief }: Scene, step: Step, safety: Saf
     key: stepKey({ actions: step.actions, probes: step.probes.slice(0, 1) }), actions: step.actions, probes: step.probes, minutes: step.minutes, bits: step.bits,
     needs: unmetNeeds(map, safety, { actions: step.actions, probes: step.probes, earthDoubt }),
     outcomes: outcomesOf({ map, engine, belief }, step),
-    why: { code: splits ? 'splits' : links ? 'links' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
+    why: { code: splits && map.shape === 'board' && step.actions.every((a) => findPoint(map, a.point)?.kind === 'board') ? 'pulls' : splits ? 'splits' : links ? 'links' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
   };
 }
 

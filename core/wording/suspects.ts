@@ -184,6 +184,7 @@ export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): strin
   switch (step.why.code) {
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
+    case 'pulls': return 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is. A pull gives two reads, the bar and the tail.';
     case 'links': return 'Without a long lead, a link at the far end lets one pair at the near end read both cores out and back. It goes on the put-back list.';
     case 'opens': return 'With covers on, a cable cannot be told from the ends it lands in. One cover off can.';
     case 'halves': return 'Parts the suspects about evenly and costs little.';

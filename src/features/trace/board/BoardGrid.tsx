@@ -60,11 +60,11 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1, borderTopColor: colour.hairline, minHeight: 60 }} testID={`way-row-${row.number}`}>
       <Pressable role="button" aria-label={`Way ${row.number}: ${row.name}`} onPress={onWay} testID={`way-${row.number}`} style={{ flex: 1, minWidth: 0, minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
-        <View style={{ flexDirection: 'row', gap: 6, alignItems: 'baseline' }}>
-          <Words bold lines={1} style={{ flexShrink: 1 }}>{row.name}</Words>
-          {suspect ? <Words figure bold colour="suspect">{formatShare(row.share ?? 0)}</Words> : null}
+        <Words bold lines={1}>{row.name}</Words>
+        <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
+          {suspect ? <Words figure bold colour="suspect" lines={1}>{formatShare(row.share ?? 0)}</Words> : null}
+          <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : deviceWords(row.device)}</Words>
         </View>
-        <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1}>{notes.length ? notes.join(' · ') : deviceWords(row.device)}</Words>
       </Pressable>
       {row.cells.map((c) => <GridCell key={c.pair} cell={c} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}
     </View>
