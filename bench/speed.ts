@@ -6,10 +6,11 @@ import { seededRandom } from '../core/numeric';
 import { applyAction, plan, shareByPlace, tradeCosts, type Situation } from '../core/planning';
 import { drawTruth, lifelike, SimulatedTester } from '../core/simulation';
 import { elementKey, untouched } from '../core/workstate';
+import { boardOfCircuits } from './world';
 
 /** Times in milliseconds, counts per update or plan, by circuit size. */
 interface SpeedRow {
-  readonly points: number;
+  readonly what: string;
   readonly cells: number;
   readonly updates: number;
   readonly warmMs: Spread;
@@ -31,14 +32,16 @@ const quantile = (xs: readonly number[], q: number): number => [...xs].sort((a, 
 const median = (xs: readonly number[]): number => quantile(xs, 0.5);
 const spreadOf = (xs: readonly number[]): Spread => ({ median: median(xs), worst: Math.max(...xs) });
 
-/** Every update and every plan of eight hunts at each size, lengths guessed, each done warm and cold; each row at least 20 of them. */
+/** Every update and every plan of eight hunts at each size, and on a board of twelve circuits with sixty points, lengths guessed, each done warm and cold; each row at least 20 of them. */
 export function measureSpeed(): SpeedRow[] {
   console.log('\nSpeed: every update of eight hunts (ring and radial; two contacts, an open core, a resistive end), lengths guessed. ms: median (worst)');
-  console.log(['points', 'cells', 'updates', 'warm ms', 'cold ms', 'plan ms', 'warm/cold', 'solved w/c/p', 'heap MB'].map((h, i) => h.padStart(i < 3 || i > 5 ? 13 : 16)).join(''));
-  return [8, 14, 20, 30].map((points) => {
-    const row = measure(points);
+  console.log(['circuit', 'cells', 'updates', 'warm ms', 'cold ms', 'plan ms', 'warm/cold', 'solved w/c/p', 'heap MB'].map((h, i) => h.padStart(i < 3 || i > 5 ? 13 : 16)).join(''));
+  const circuits = [8, 14, 20, 30].map((points) => ({ what: `${points} points`, maps: ['ring', 'radial'].map((shape) => drafted(`${shape}, ${points}`)) }));
+  const board = { what: '12 ways, 60', maps: [1, 2].map((seed) => boardOfCircuits(seededRandom(seed), 12, () => 5)) };
+  return [...circuits, board].map(({ what, maps }) => {
+    const row = measure(what, maps);
     const ms = (s: Spread): string => `${s.median.toFixed(1)} (${s.worst.toFixed(0)})`.padStart(16);
-    console.log([String(row.points).padStart(13), String(row.cells).padStart(13), String(row.updates).padStart(13), ms(row.warmMs), ms(row.coldMs), ms(row.planMs), row.warmToCold.toFixed(2).padStart(13),
+    console.log([row.what.padStart(13), String(row.cells).padStart(13), String(row.updates).padStart(13), ms(row.warmMs), ms(row.coldMs), ms(row.planMs), row.warmToCold.toFixed(2).padStart(13),
       `${row.warmSolved}/${row.coldSolved}/${row.planSolved}`.padStart(13), row.heapMB.toFixed(0).padStart(13)].join(''));
     return row;
   });
@@ -48,16 +51,20 @@ const faults: readonly { readonly kind: Suspect['kind']; readonly ohm: number }[
   { kind: 'contact', ohm: 300 }, { kind: 'contact', ohm: 3e5 }, { kind: 'openCore', ohm: Infinity }, { kind: 'resistiveEnd', ohm: 1.5 },
 ];
 
-function measure(points: number): SpeedRow {
+function drafted(phrase: string): Installation {
+  const draft = draftCircuit(phrase);
+  if (!draft.ok) throw new Error(`no draft of ${phrase}`);
+  return draft.value;
+}
+
+function measure(what: string, maps: readonly Installation[]): SpeedRow {
   const warm: number[] = [], cold: number[] = [], planned: number[] = [], ratio: number[] = [];
   const counts = { warm: [] as number[], cold: [] as number[], plan: [] as number[] };
   let cells = 0;
   for (let pass = 0; pass <= PASSES; pass++)
-    for (const shape of ['ring', 'radial'])
+    for (const map of maps)
       for (const [i, f] of faults.entries()) {
-        const drafted = draftCircuit(`${shape}, ${points}`);
-        if (!drafted.ok) throw new Error(`no draft of a ${shape} of ${points}`);
-        const hunt = new TimedHunt(drafted.value, f.kind, f.ohm, points * 10 + i);
+        const hunt = new TimedHunt(map, f.kind, f.ohm, map.points.length * 10 + i);
         cells = hunt.cells;
         hunt.run();
         if (pass === 0) continue; // the machine warms up
@@ -70,7 +77,7 @@ function measure(points: number): SpeedRow {
         counts.plan.push(...hunt.planned.map((x) => x.solved));
       }
   return {
-    points, cells, updates: warm.length, warmMs: spreadOf(warm), coldMs: spreadOf(cold), planMs: spreadOf(planned), warmToCold: median(ratio),
+    what, cells, updates: warm.length, warmMs: spreadOf(warm), coldMs: spreadOf(cold), planMs: spreadOf(planned), warmToCold: median(ratio),
     warmSolved: median(counts.warm), coldSolved: median(counts.cold), planSolved: median(counts.plan), heapMB: process.memoryUsage().heapUsed / 1e6,
   };
 }
@@ -99,7 +106,10 @@ class TimedHunt {
     const random = seededRandom(seed);
     const hidden = random.pick(this.suspects.filter((s) => s.kind === kind)).fault(ohm, random.uniform(0.1, 0.9));
     this.tester = new SimulatedTester(drawTruth(map, hidden, { ...lifelike, lengthSd: 0.4 }, random), random, 0);
-    const state = { ...untouched, out: endsAtPoint(map, board.id).map((e) => e.key), off: board.elements.map((e) => elementKey(board.id, e.id)), opened: [board.id] };
+    // One circuit is out of the board; of many the neutrals and earths stay in their bars, loads out.
+    const many = board.elements.length > 1;
+    const loadsOut = many ? map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [elementKey(p.id, e.id)] : []))) : [];
+    const state = { ...untouched, loadsOut, out: many ? [] : endsAtPoint(map, board.id).map((e) => e.key), off: board.elements.map((e) => elementKey(board.id, e.id)), opened: [board.id] };
     this.situation = { state, at: [board.id], proved: new Set(), unreachable: new Set(), longLead: true };
     this.cells = new BeliefEngine(map, this.suspects).cells.count;
   }

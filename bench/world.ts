@@ -211,14 +211,17 @@ function outdoor(random: Random): Installation {
 }
 
 /** Six to twelve circuits of two to four points on shared bars, 2.5 and 1.5 mm² by turns; some points with a load. */
-function board(random: Random): Installation {
-  const ways = Array.from({ length: random.integer(6, 12) }, (_, i) => `W${i + 1}`);
+const board = (random: Random): Installation => boardOfCircuits(random, random.integer(6, 12), () => random.integer(2, 4));
+
+/** Circuits on shared bars; `points` says how many each has. */
+export function boardOfCircuits(random: Random, circuits: number, points: () => number): Installation {
+  const ways = Array.from({ length: circuits }, (_, i) => `W${i + 1}`);
   const d = new Draft(2.5, ways);
   for (const [i, way] of ways.entries()) {
     d.csaMm2 = i % 2 ? 1.5 : 2.5;
     d.way = way;
     let last = 'p0';
-    for (let n = random.integer(2, 4); n > 0; n--) {
+    for (let n = points(); n > 0; n--) {
       const outlet = i % 2 === 0;
       const p = outlet ? d.point('outlet', 'face', random.chance(0.3) ? random.uniform(25, 300) : undefined, true) : d.point('lamp', 'opened', random.chance(0.3) ? random.uniform(200, 900) : undefined);
       d.section(last, p, last === 'p0' ? random.uniform(6, 18) : random.uniform(3, 14));

@@ -13,8 +13,8 @@ export interface Front {
   readonly entropy: number;
 }
 
-export const FULL_FRONT = 400;
-export const ROUGH_FRONT = 120;
+export const FULL_FRONT = 220;
+export const ROUGH_FRONT = 90;
 const COVERED = 0.995;
 
 export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number, most = FULL_FRONT): Front {
