@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { Effort, hold, hunt, prove, putBackEverything, readRetests, secure, settled, walkPottery } from './helpers';
+import { Effort, hold, hunt, putBackEverything, readRetests, toTrace, walkPottery } from './helpers';
 
 test('a ten-way board with labels is drafted in less than 60 seconds; a cell takes at most 4 taps', async ({ page }) => {
   await page.goto('/');
@@ -33,13 +33,7 @@ for (const wide of [false, true])
     test.setTimeout(180_000);
     if (wide) await page.setViewportSize({ width: 1280, height: 800 });
     await walkPottery(page, 'Workshop board');
-    await page.getByTestId('stage-dead').click();
-    if (await page.getByTestId('permission').count()) {
-      await secure(page);
-      await prove(page);
-    }
-    await page.getByTestId('stage-trace').click();
-    await settled(page);
+    await toTrace(page);
     expect(await hunt(page)).toMatch(/N touches E.*Yard lamps/);
     if (wide) return;
     await page.getByTestId('to-right').click();

@@ -67,6 +67,17 @@ export async function prove(page: Page): Promise<void> {
   await page.getByTestId('indicator-after').click();
 }
 
+/** Makes the job dead if it is not, and waits in Trace until the plan stands. */
+export async function toTrace(page: Page): Promise<void> {
+  await page.getByTestId('stage-dead').click();
+  if (await page.getByTestId('permission').count()) {
+    await secure(page);
+    await prove(page);
+  }
+  await page.getByTestId('stage-trace').click();
+  await settled(page);
+}
+
 /** Everything out at the board, loads out. */
 export async function takeApart(page: Page): Promise<void> {
   await page.getByTestId('state-bar').click();

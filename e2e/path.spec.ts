@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { deriveJob, parseJobFile } from '../core/job';
-import { hold, hunt, prove, putBackEverything, readRetests, secure, settled, takeApart, walkPottery } from './helpers';
+import { hold, hunt, prove, putBackEverything, readRetests, secure, takeApart, toTrace, walkPottery } from './helpers';
 
 /** Truths of the pottery with other seeds: the verdict must name the place that is really wrong. */
 const hunts = [
@@ -22,13 +22,7 @@ for (const h of hunts)
       await route.fulfill({ json: demo });
     });
     await walkPottery(page, h.job);
-    await page.getByTestId('stage-dead').click();
-    if (await page.getByTestId('permission').count()) {
-      await secure(page);
-      await prove(page);
-    }
-    await page.getByTestId('stage-trace').click();
-    await settled(page);
+    await toTrace(page);
     if (h.job === 'Kiln hood') await takeApart(page);
     expect(await hunt(page)).toBe(h.says);
   });

@@ -1,4 +1,4 @@
-import { allEnds, checkInstallation, circuitsOf, draftCircuit, endsAtPoint, type Installation } from '.';
+import { allEnds, checkInstallation, circuitsOf, defaultDevice, draftCircuit, editMap, endsAtPoint, landingOf, type Device, type Installation } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -56,4 +56,37 @@ test('circuits of one board: two that share nothing but the bars are two', () =>
   const ring = draft('ring, 5, spur at 2');
   const index = circuitsOf(ring);
   expect(new Set([...ring.points.slice(1).map((p) => index.get(p.id)), ...ring.sections.map((s) => index.get(s.id))])).toEqual(new Set([0]));
+});
+
+describe('the device of a way', () => {
+  const map = draft('4 ways, RCBO on 4');
+  const set = (way: string, device: Device): string => {
+    const r = editMap(map, { edit: 'setDevice', way, device });
+    return r.ok ? 'ok' : (r.issues[0]?.code ?? '');
+  };
+  const breaker = defaultDevice('mcb');
+  test('is changed for another that opens the same poles', () => {
+    const r = editMap(map, { edit: 'setDevice', way: 'w2', device: { ...breaker, curve: 'C', ratingA: 16 } });
+    expect(r.ok && ways(r.value)[1]?.device).toMatchObject({ kind: 'mcb', curve: 'C', ratingA: 16 });
+    expect(r.ok && ways(r.value)[0]?.device).toEqual(breaker);
+    expect(set('w1', defaultDevice('fuse'))).toBe('ok');
+  });
+  test.each([[0], [-6], [NaN], [Infinity]])('with a rating of %d A is refused', (ratingA) => {
+    expect(set('w2', { ...breaker, ratingA })).toBe('board.noRating');
+  });
+  test('an RCBO needs its residual current, and cannot stand where the neutral is not wired to it', () => {
+    expect(set('w4', { ...defaultDevice('rcbo'), residualMa: null })).toBe('board.noResidual');
+    expect(set('w2', defaultDevice('rcbo'))).toBe('board.otherPoles');
+  });
+  test('of a way that is not there is refused', () => {
+    expect(set('w9', breaker)).toBe('map.noPoint');
+  });
+});
+
+test('where a circuit lands: its way, the bar of its RCD or its own terminal, and earth', () => {
+  const map = draft('6 ways, RCD on 1 to 3, RCBO on 6');
+  expect(landingOf(map, 'c2')).toEqual({ line: 'W2', neutral: 'NG1', earth: 'E' });
+  expect(landingOf(map, 's5')).toEqual({ line: 'W5', neutral: 'N', earth: 'E' });
+  expect(landingOf(map, 'c6.loads')).toEqual({ line: 'W6', neutral: 'N6', earth: 'E' });
+  expect(landingOf(draft('ring, 4'), 'p2')).toEqual({ line: 'W', neutral: 'N', earth: 'E' });
 });
