@@ -3,7 +3,7 @@ import { draftCircuit, type Installation } from '../installation';
 import { deriveJob, type Asked, type Complaint, type JobEvent } from '../job';
 import { seededRandom } from '../numeric';
 import { questionWords, sightWords } from '../wording';
-import { bitsOf, chance, dangersOf, MOST_QUESTIONS, nextQuestion, questions, shifted, shiftOf, sights, traitOf, traits, traitShares, type Trait } from '.';
+import { bitsOf, chance, dangersOf, MOST_QUESTIONS, nextQuestion, questions, shifted, shiftOf, sights, traitOf, traits, traitShares, type Question, type Trait } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -133,7 +133,7 @@ describe('the interview', () => {
     expect(nextQuestion(radial, told(null))).toBeNull();
   });
   test('two families that answer alike are told apart by no bits; opposite ones by one bit', () => {
-    const q = { id: 'x', complaints: [], answers: [{ id: 'a' }, { id: 'b' }], rows: { lineEarth: [1, 0], neutralEarth: [0, 1], noLine: [1, 0] }, others: [1, 1] } as unknown as (typeof questions)[number];
+    const q: Question = { id: 'x', complaints: [], answers: [{ id: 'a' }, { id: 'b' }], rows: { lineEarth: [1, 0], neutralEarth: [0, 1], noLine: [1, 0] }, others: [1, 1] };
     expect(bitsOf(q, [{ trait: 'lineEarth', share: 0.5 }, { trait: 'neutralEarth', share: 0.5 }])).toBeCloseTo(1, 12);
     expect(bitsOf(q, [{ trait: 'lineEarth', share: 0.5 }, { trait: 'noLine', share: 0.5 }])).toBeCloseTo(0, 12);
   });

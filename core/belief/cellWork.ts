@@ -119,7 +119,7 @@ export class CellWork {
     return value + this.occam();
   }
 
-  /** Something this map does not show: any reading is as good as any other. */
+  /** Something this map does not show: all readings are equally good. */
   private flat(): number {
     this.h.fill(0);
     let sum = 0;

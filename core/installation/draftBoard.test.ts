@@ -1,4 +1,4 @@
-import { allEnds, checkInstallation, circuitsOf, defaultDevice, draftCircuit, editMap, endsAtPoint, landingOf, type Device, type Installation } from '.';
+import { allEnds, boardPart, checkInstallation, circuitsOf, defaultDevice, draftCircuit, editMap, endsAtPoint, landingOf, type Device, type Installation } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -56,6 +56,12 @@ test('circuits of one board: two that share nothing but the bars are two', () =>
   const ring = draft('ring, 5, spur at 2');
   const index = circuitsOf(ring);
   expect(new Set([...ring.points.slice(1).map((p) => index.get(p.id)), ...ring.sections.map((s) => index.get(s.id))])).toEqual(new Set([0]));
+});
+
+test('each terminal of a board is a bar or one way’s own', () => {
+  const map = draft('4 ways, RCD on 1 to 2, RCBO on 4');
+  const parts = Object.fromEntries((map.points[0]?.terminals ?? []).map((t) => [t.id, boardPart(t)]));
+  expect(parts).toEqual({ L: 'line bar', N: 'neutral bar', E: 'earth bar', LG1: 'line bar', NG1: 'neutral bar', W1: 'way line', W2: 'way line', W3: 'way line', W4: 'way line', N4: 'way neutral' });
 });
 
 describe('the device of a way', () => {

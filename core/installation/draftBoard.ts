@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { cpcBesideMm2, makePoint } from './make';
-import type { Device, InnerElement, Installation, Point, Section, Supply, Terminal } from './schema';
+import { arrangements, type Device, type InnerElement, type Installation, type Point, type Section, type Supply, type Terminal } from './schema';
 
 export const MOST_WAYS = 24;
 /** Length and size of a circuit that nobody has drawn, metres and mm². */
@@ -15,8 +15,6 @@ interface Wish {
   device: Map<number, Device['kind']>;
   arrangement: Supply['arrangement'];
 }
-
-const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
 
 const kindOf: Readonly<Record<string, 'rcd' | Device['kind']>> = { rcd: 'rcd', rcbo: 'rcbo', fuse: 'fuse', mcb: 'mcb' };
 
@@ -78,6 +76,13 @@ function rangeOf(text: string, ways: number): { ways: number[] } | { outside: nu
   const outside = [a, b].find((x) => x < 1 || x > ways);
   if (outside !== undefined) return { outside };
   return { ways: Array.from({ length: Math.abs(b - a) + 1 }, (_, i) => Math.min(a, b) + i) };
+}
+
+/** What a terminal of a board is: a bar that ways share, the line of one way, or the neutral that a two-pole device keeps to itself. */
+export function boardPart(terminal: Pick<Terminal, 'id' | 'role'>): 'line bar' | 'neutral bar' | 'earth bar' | 'way line' | 'way neutral' {
+  if (terminal.role === 'E') return 'earth bar';
+  if (terminal.role === 'N') return /^N\d/.test(terminal.id) ? 'way neutral' : 'neutral bar';
+  return /^W/.test(terminal.id) ? 'way line' : 'line bar';
 }
 
 export const defaultDevice = (kind: Device['kind']): Device => ({ kind, curve: kind === 'fuse' ? null : 'B', ratingA: kind === 'fuse' ? 30 : 32, opens: kind === 'rcbo' ? 'line and neutral' : 'line', residualMa: kind === 'rcbo' ? 30 : null });

@@ -96,8 +96,10 @@ export type Section = z.infer<typeof Section>;
 export const CircuitShape = z.enum(['ring', 'radial', 'lights', 'tree', 'board']);
 export type CircuitShape = z.infer<typeof CircuitShape>;
 
+export const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
+
 /** Supply and earthing arrangement, as found. */
-export const Supply = z.looseObject({ arrangement: z.enum(['TN-S', 'TN-C-S', 'TT', 'IT']).nullable(), phases: z.union([z.literal(1), z.literal(3)]) });
+export const Supply = z.looseObject({ arrangement: z.enum(arrangements).nullable(), phases: z.union([z.literal(1), z.literal(3)]) });
 export type Supply = z.infer<typeof Supply>;
 
 /** What is there: a document that the user edits. Ids are never used twice. */

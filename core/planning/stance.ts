@@ -1,4 +1,4 @@
-import { endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
+import { boardPart, endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -116,12 +116,12 @@ export const waysOf = (point: Point): readonly InnerElement[] => point.elements.
 /** At a board of several ways: each way's terminal, the bars, and the tails that were pulled; a tail is read against its own way and the bars. */
 function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<string>): { spots: Spot[]; copper: Spot[] } {
   const spots: Spot[] = [];
-  const bars = new Set(['N', 'E', ...point.elements.flatMap((e) => (e.kind === 'way' && e.group !== undefined ? [`N${e.group}`] : []))]);
   for (const t of point.terminals) {
     const sections = [...new Set(ends.filter((e) => e.terminal === t.id).map((e) => e.section.id))];
     const [only] = sections;
     const place = terminalKey(point.id, t.id);
-    if (bars.has(t.id)) spots.push({ place, role: t.role, group: place, of: new Set(sections) });
+    const part = boardPart(t);
+    if (part === 'neutral bar' || part === 'earth bar') spots.push({ place, role: t.role, group: place, of: new Set(sections) });
     else if (only !== undefined) spots.push({ place, role: t.role, group: only });
   }
   for (const e of ends) if (out.has(e.key)) spots.push({ place: e.key, role: e.role, group: e.section.id });

@@ -1,4 +1,4 @@
-import { findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation, type Point } from '../installation';
+import { boardPart, findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation, type Point } from '../installation';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
 
@@ -115,7 +115,7 @@ export function putBackList(map: Installation, state: WorkState, secured: boolea
 
 /** At a board of many ways: the bars with each other, and each way with its own neutral and with earth. */
 function boardPairs(map: Installation, board: Point): [string, string][] {
-  const bars = board.terminals.filter((t) => t.role === 'N' && !/^N\d/.test(t.id)).map((t) => t.id);
+  const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => t.id);
   const ways = board.elements.flatMap((e) => (e.kind === 'way' ? [e.b] : []));
   const neutral = (way: string): string => map.sections.flatMap((s) => (s.cores.some((c) => c.a === way) ? s.cores.filter((c) => c.role === 'N').map((c) => c.a) : []))[0] ?? 'N';
   return [...bars.map((b): [string, string] => ['E', b]), ['E', 'L'], ['N', 'L'], ...ways.flatMap((w): [string, string][] => [['E', w], [neutral(w), w]])];

@@ -1,4 +1,4 @@
-import { boardOf, endName, findPoint, parsePlace, sectionOfEnd, type Installation, type PlaceKey, type Section } from '../installation';
+import { boardOf, boardPart, endName, findPoint, parsePlace, sectionOfEnd, type Installation, type PlaceKey, type Section } from '../installation';
 
 /** Name of a point; its id when it is gone. */
 export const pointName = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
@@ -39,17 +39,17 @@ export function spotName(map: Installation, key: PlaceKey): string {
   const point = findPoint(map, place.point);
   if (!point) return key;
   const named = point.kind === 'board' ? point.terminals.find((t) => t.id === place.terminal) : undefined;
-  if (named?.name) return named.role === 'L' || named.id.startsWith('N') ? wayName(map, named.id) ?? named.name : named.name;
+  if (named?.name) return (boardPart(named).startsWith('way') ? wayName(map, named.id) : null) ?? named.name;
   const face = place.at === 'face' ? point.faces.find((f) => f.id === place.face) : undefined;
   return face && point.faces.length > 1 ? `${point.name}, ${face.name}` : point.name;
 }
 
-/** Name of the circuit that alone lands on a board's terminal; null for bars. */
+/** Name of the circuit that alone lands on a board's terminal; null where there is none, or several. */
 function wayName(map: Installation, terminal: string): string | null {
   const board = boardOf(map)?.id;
   const there = map.sections.filter((s) => s.cores.some((c) => (s.a === board && c.a === terminal) || (s.b === board && c.b === terminal)));
   const [only] = there;
-  return only && there.length === 1 && /^[WN]\d/.test(terminal) ? pointName(map, only.a === board ? only.b : only.a) : null;
+  return only && there.length === 1 ? pointName(map, only.a === board ? only.b : only.a) : null;
 }
 
 /** Conductor letter of a place: "L", "N", "E". */

@@ -3,7 +3,7 @@ import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import { findPoint, type Installation } from '@core/installation';
+import { boardPart, findPoint, type Installation } from '@core/installation';
 import type { VoltCheck } from '@core/job';
 import { provingPairs } from '@core/safety';
 
@@ -30,10 +30,14 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const [above, setAbove] = useState(false);
   const [picking, setPicking] = useState(false);
   const terminals = findPoint(map, point)?.terminals ?? [];
-  const named = (t: string): string | undefined => terminals.find((x) => x.id === t)?.name;
   // A way's own terminals by conductor and way; bars by their name; elsewhere the letter.
-  const label = (t: string): string => (named(t) !== undefined ? `${/^W\d/.test(t) ? 'L of ' : /^N\d/.test(t) ? 'N of ' : ''}${named(t)}` : t === 'W' ? 'L of the way' : t === 'L' && terminals.some((x) => x.id === 'W') ? 'L bar' : t === 'SL' ? 'switched L' : t);
   const isBoard = terminals.some((t) => t.id === 'W');
+  const label = (t: string): string => {
+    const terminal = terminals.find((x) => x.id === t);
+    const part = terminal && boardPart(terminal);
+    if (terminal?.name !== undefined) return `${part === 'way line' ? 'L of ' : part === 'way neutral' ? 'N of ' : ''}${terminal.name}`;
+    return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : t === 'SL' ? 'switched L' : t;
+  };
   const pairs = [
     ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
     ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^LG/.test(t.id)).map((t) => ({ from: 'rod', to: t.id })) : []),

@@ -14,7 +14,8 @@ const demoJobs = (): unknown => ({ made: Date.now(), jobs: [new JobMaker('ring, 
 beforeEach(async () => {
   await storage.clear();
   demoServer = false;
-  globalThis.fetch = jest.fn((url: string) => Promise.resolve({ ok: true, json: () => Promise.resolve(String(url).includes('config') ? { demo: demoServer } : demoJobs()) })) as unknown as typeof fetch;
+  const answer = (url: string): Partial<Response> => ({ ok: true, json: () => Promise.resolve(url.includes('config') ? { demo: demoServer } : demoJobs()) });
+  globalThis.fetch = (url) => Promise.resolve(answer(typeof url === 'string' ? url : '') as Response);
 });
 const save = async (job: JobMaker): Promise<JobMaker> => {
   const r = await jobStore().save(job.file);

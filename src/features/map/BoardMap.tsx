@@ -2,15 +2,14 @@ import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
 import { deviceWords } from '@/features/trace/board';
-import { boardOf, endsAtPoint, findPoint, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
+import { arrangements, boardOf, boardPart, defaultDevice, endsAtPoint, findPoint, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText } from '@core/wording';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
-const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
 
 /** The board way by way: label as found, device, group. A tap says it better. */
-export function BoardMap({ map, issues, change }: { map: Installation; issues: readonly Issue[]; change: (e: MapEdit) => boolean }) {
+export function BoardMap({ map, issues, change }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean }) {
   const [open, setOpen] = useState<Way | null>(null);
   const board = boardOf(map);
   if (!board) return null;
@@ -19,7 +18,7 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
     const s = endsAtPoint(map, board.id).find((e) => e.terminal === w.b)?.section;
     return s ? (s.a === board.id ? s.b : s.a) : '';
   };
-  const groups = board.terminals.filter((t) => /^NG/.test(t.id));
+  const groups = board.terminals.filter((t) => boardPart(t) === 'neutral bar');
   return (
     <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
       <Label>Earthing</Label>
@@ -49,16 +48,17 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
 const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
 const curves = ['B', 'C', 'D'] as const;
 
-function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; name: string; circuit: string; issues: readonly Issue[]; change: (e: MapEdit) => boolean; onClose: () => void }) {
+function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; name: string; circuit: string; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const [label, setLabel] = useState(name);
-  const [device, setDevice] = useState<Device>(way.device ?? { kind: 'mcb', curve: 'B', ratingA: 32, opens: 'line', residualMa: null });
+  const [device, setDevice] = useState<Device>(way.device ?? defaultDevice('mcb'));
   const [rating, setRating] = useState(String(device.ratingA));
   const [residual, setResidual] = useState(device.residualMa === null ? '' : String(device.residualMa));
   const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
   const save = (): void => {
-    const named = label.trim() === name || change({ edit: 'renamePoint', point: circuit, name: label });
     const next: Device = { ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null };
-    if (named && change({ edit: 'setDevice', way: way.id, device: next })) onClose();
+    // Both or neither: what is refused leaves nothing half said.
+    const renamed: MapEdit[] = label.trim() === name ? [] : [{ edit: 'renamePoint', point: circuit, name: label }];
+    if (change(...renamed, { edit: 'setDevice', way: way.id, device: next })) onClose();
   };
   return (
     <Sheet title={way.name} onClose={onClose} testID="edit-way" footer={<Button label="Save" kind="main" onPress={save} testID="save-way" />}>

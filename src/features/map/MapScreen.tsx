@@ -25,14 +25,18 @@ export function MapScreen() {
   const [issues, setIssues] = useState<readonly Issue[]>([]);
   const { map } = view;
   if (!map) return <JobFrame stage="map"><Words style={{ padding: 18 }}>No circuit is drafted yet. Start a new job to draft one.</Words></JobFrame>;
-  const change = (edit: MapEdit): boolean => {
-    const result = editMap(map, edit);
-    if (!result.ok) {
-      setIssues(result.issues);
-      return false;
+  const change = (...edits: MapEdit[]): boolean => {
+    let edited = map;
+    for (const edit of edits) {
+      const result = editMap(edited, edit);
+      if (!result.ok) {
+        setIssues(result.issues);
+        return false;
+      }
+      edited = result.value;
     }
     setIssues([]);
-    record({ type: 'mapEdited', edit: edit });
+    record(...edits.map((edit) => ({ type: 'mapEdited' as const, edit })));
     return true;
   };
   if (map.shape === 'board')

@@ -88,6 +88,8 @@ test('the map names what a way feeds and what protects it; a device without a ra
   await type('Rating', '0');
   await pressId('save-way');
   expect(screen.getByTestId('problem').textContent).toMatch(/rating/);
+  // Both or neither: the label is not kept while the device is refused.
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'c2')?.name).toBe('Way 2');
   await type('Rating', '30');
   await pressId('save-way');
   const view = await keptView(job);

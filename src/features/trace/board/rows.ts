@@ -1,5 +1,5 @@
 import type { Advice } from '@core/advice';
-import { boardOf, circuitsOf, endsAtPoint, findPoint, terminalKey, type Device, type Installation } from '@core/installation';
+import { boardOf, boardPart, circuitsOf, endsAtPoint, findPoint, terminalKey, type Device, type Installation } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import { placeNames } from '@core/planning';
 import { probeKey, type Probe } from '@core/probes';
@@ -67,10 +67,10 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
     return [{
       way: w.id, number: Number(w.id.replace(/\D/g, '')) || i + 1, section: section.id, circuit, name: findPoint(map, circuit)?.name ?? w.name, device: w.device ?? null, on: !state.off.includes(elementKey(board.id, w.id)),
       neutralOut: out.has(end('N')?.key ?? ''), earthOut: out.has(end('E')?.key ?? ''), loadsIn: loads.some((x) => !state.loadsOut.includes(x)), share: shares.get(circuits.get(section.id) ?? -1) ?? (advice?.hasReadings ? 0 : null),
-      cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e, !out.has(end('N')?.key ?? '') && !out.has(end('E')?.key ?? '') && !/^N\d/.test(end('N')?.terminal ?? ''))],
+      cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e, !out.has(end('N')?.key ?? '') && !out.has(end('E')?.key ?? '') && boardPart({ id: end('N')?.terminal ?? '', role: 'N' }) === 'neutral bar')],
     }];
   });
-  const bars = board.terminals.filter((t) => t.role === 'N' && !/^N\d/.test(t.id)).map((t) => ({ name: t.name ?? t.id, cell: cell('NE', terminalKey(board.id, t.id), terminalKey(board.id, 'E')) }));
+  const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => ({ name: t.name ?? t.id, cell: cell('NE', terminalKey(board.id, t.id), terminalKey(board.id, 'E')) }));
   return { ways, bars };
 }
 
