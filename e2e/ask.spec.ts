@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { draft, Effort } from './helpers';
+import { draft, Effort, kept } from './helpers';
 
 /** From the first tap on Ask: taps to the first advice, and to the end of the interview with every question answered. */
 for (const complaint of ['RCD trips', 'MCB trips or fuse blows', 'All or part is dead', 'Shock or tingle', 'Flicker or heat'])
@@ -22,6 +22,8 @@ for (const complaint of ['RCD trips', 'MCB trips or fuse blows', 'All or part is
     expect(first).toBeLessThanOrEqual(4);
     expect(effort.taps).toBeLessThanOrEqual(12);
     expect(effort.seconds).toBeLessThanOrEqual(60);
+    await expect(page.getByTestId('where-screws')).toContainText('Light 2');
+    await kept(page);
     await page.reload();
     await expect(page.getByTestId('where-screws')).toContainText('Light 2');
   });

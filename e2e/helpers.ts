@@ -32,6 +32,11 @@ export async function draft(page: Page, phrase: string, name = ''): Promise<void
   await page.getByTestId('complaint').waitFor();
 }
 
+/** Waits until the last entry is kept: until then the screen says "saving". */
+export async function kept(page: Page): Promise<void> {
+  await expect(page.getByTestId('saving')).toHaveCount(0);
+}
+
 export async function walkPottery(page: Page, job: string): Promise<void> {
   await page.goto('/');
   await page.getByTestId('walk-pottery').click();
