@@ -24,6 +24,10 @@ export const Fault = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('crossed'), section: z.string(), cores: pair }),
   /** No cable at all where the map draws one. */
   z.object({ kind: z.literal('missingSection'), section: z.string() }),
+  /** An end that lands in another terminal of its point: a neutral in another device's bar. */
+  z.object({ kind: z.literal('landed'), end: z.string(), terminal: z.string() }),
+  /** A conductor of the supply is lost. */
+  z.object({ kind: z.literal('supply'), lost: z.enum(['line', 'neutral', 'earth']) }),
   /** Two terminals of different points or circuits joined by a conductor that no map shows. */
   z.object({ kind: z.literal('joined'), terminals: pair, ohm: z.number().nonnegative() }),
 ]);

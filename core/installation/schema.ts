@@ -30,7 +30,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
-  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id }),
+  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: z.number().positive().optional() }),
   z.looseObject({
     kind: z.literal('load'),
     id,
@@ -44,6 +44,8 @@ export const InnerElement = z.discriminatedUnion('kind', [
     unplugs: z.boolean(),
     /** True where nobody said how large it is: `ohm` is then a guess. */
     guessed: z.boolean().optional(),
+    /** What it loses to earth in normal service, in milliamperes, where it was measured. */
+    leakMa: z.number().nonnegative().optional(),
   }),
 ]);
 export type InnerElement = z.infer<typeof InnerElement>;
@@ -98,8 +100,17 @@ export type CircuitShape = z.infer<typeof CircuitShape>;
 
 export const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
 
-/** Supply and earthing arrangement, as found. */
-export const Supply = z.looseObject({ arrangement: z.enum(arrangements).nullable(), phases: z.union([z.literal(1), z.literal(3)]) });
+/** Supply and earthing arrangement, as found; ohms up to the board where they were measured. */
+export const Supply = z.looseObject({
+  arrangement: z.enum(arrangements).nullable(),
+  phases: z.union([z.literal(1), z.literal(3)]),
+  lineOhm: z.number().positive().optional(),
+  neutralOhm: z.number().positive().optional(),
+  /** Of the earth that comes with the supply, or of the electrode. */
+  earthOhm: z.number().positive().optional(),
+  /** Main switch: plain, or a residual current device over all. Amperes and milliamperes. */
+  main: z.looseObject({ ratingA: z.number().positive(), residualMa: z.number().positive().nullable() }).optional(),
+});
 export type Supply = z.infer<typeof Supply>;
 
 /** What is there: a document that the user edits. Ids are never used twice. */

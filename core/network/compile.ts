@@ -52,10 +52,11 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
   }
 
   const ends = allEnds(installation);
+  const elsewhere = new Map(faults.flatMap((f) => (f.kind === 'landed' ? [[f.end, f.terminal] as const] : [])));
   for (const end of ends) {
     build.node(end.key);
     if (out.has(end.key) || unlanded.has(terminalKey(end.point, end.terminal))) continue;
-    build.series(end.key, terminalKey(end.point, end.terminal), physics.terminationOhm(end.key), series.get(end.key), `termination ${end.key}`);
+    build.series(end.key, terminalKey(end.point, elsewhere.get(end.key) ?? end.terminal), physics.terminationOhm(end.key), series.get(end.key), `termination ${end.key}`);
   }
   for (const key of unlanded) joinUnlanded(build, ends, key, out, physics);
   const missing = new Set(faults.flatMap((f) => (f.kind === 'missingSection' ? [f.section] : [])));

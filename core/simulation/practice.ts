@@ -26,7 +26,8 @@ export function practiceTruth(file: { practice?: unknown }, map: Installation, m
 /** What a repair touches: a section, one end, or a point's terminals. */
 function placeOf(f: Fault): string {
   switch (f.kind) {
-    case 'termination': return f.end;
+    case 'termination': case 'landed': return f.end;
+    case 'supply': return `supply ${f.lost}`;
     case 'joined': return f.terminals.join();
     case 'loadFault': return `${f.point}.${f.load}`;
     case 'openCore': case 'contact': case 'crossed': case 'missingSection': return f.section;

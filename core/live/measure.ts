@@ -1,0 +1,93 @@
+import type { Installation, Protection } from '../installation';
+import { branchesOf, compileLive, GROUND, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveNetwork, type Service } from './network';
+import type { Fault } from '../faults';
+import type { WorkState } from '../workstate';
+import { LiveSolver, type Phasors } from './solve';
+
+export interface Phasor { readonly re: number; readonly im: number }
+export const magnitude = (p: Phasor): number => Math.hypot(p.re, p.im);
+/** Degrees. */
+export const angle = (p: Phasor): number => (Math.atan2(p.im, p.re) * 180) / Math.PI;
+
+/** What a voltage indicator draws itself, in ohms: with its load button a two-pole indicator, without it a multimeter. */
+export const indicatorOhm = { low: 7e3, high: 1e7 } as const;
+export type Impedance = keyof typeof indicatorOhm;
+
+/** One installation, energised in one state: every live quantity. */
+export class Energised {
+  readonly solver: LiveSolver;
+  readonly volts: Phasors;
+
+  constructor(readonly network: LiveNetwork) {
+    this.solver = new LiveSolver(network);
+    this.volts = this.solver.energised();
+  }
+
+  static of(installation: Installation, state: WorkState, faults: readonly Fault[] = [], service: Service = usualService): Energised {
+    return new Energised(compileLive(installation, state, faults, service));
+  }
+
+  node(place: string): number {
+    return this.network.index.get(place) ?? -1;
+  }
+
+  /** Volts between two nodes with no meter there. */
+  across(a: number, b: number): Phasor {
+    const { re, im } = this.volts;
+    return { re: (re[a] as number) - (re[b] as number), im: (im[a] as number) - (im[b] as number) };
+  }
+
+  /** Impedance seen between two nodes with the supply at rest, in ohms. */
+  impedance(a: number, b: number): Phasor {
+    if (a === b) return { re: 0, im: 0 };
+    const z = this.solver.column(a, b);
+    return { re: (z.re[a] as number) - (z.re[b] as number), im: (z.im[a] as number) - (z.im[b] as number) };
+  }
+
+  /** What a meter of so many ohms shows between two places ("ground": an independent earth); null where one is not there. An induced voltage falls away under a low impedance, a real one stays. */
+  voltage(from: string, to: string, meterOhm: number): Phasor | null {
+    const [a, b] = [this.node(from), this.node(to)];
+    if (a < 0 || b < 0) return null;
+    const open = this.across(a, b);
+    const z = this.impedance(a, b);
+    return over(times(open, { re: meterOhm, im: 0 }), { re: meterOhm + z.re, im: z.im });
+  }
+
+  /** Current in amperes through a part (an element, core or link), from its first node to its second. */
+  current(part: string): Phasor {
+    const own = this.network.sources.filter((s) => s.part === part).reduce<Phasor>(plus, { re: 0, im: 0 });
+    return branchesOf(this.network, part).reduce((sum, b) => plus(sum, times({ re: b.re, im: b.im }, this.across(b.a, b.b))), own);
+  }
+
+  /** What a clamp round several conductors sees: the sum of their currents. */
+  clamp(parts: readonly string[]): Phasor {
+    return parts.map((p) => this.current(p)).reduce(plus, { re: 0, im: 0 });
+  }
+
+  /** What leaves a device through its line and does not come back through its neutral. */
+  residual(device: Protection): Phasor {
+    return this.clamp(residualParts(device));
+  }
+
+  /** Loop impedance at a place: from line back through `to`, supply included, in ohms; null where a place is missing. */
+  loop(line: string, to: string): Phasor | null {
+    const [a, b] = [this.node(line), this.node(to)];
+    return a < 0 || b < 0 ? null : this.impedance(a, b);
+  }
+}
+
+/** Branch names whose currents a device adds up. The poles of a device are named by their kind in the network. */
+export function residualParts(device: Protection): string[] {
+  if (device.id === 'main') return [SUPPLY_LINE, SUPPLY_NEUTRAL];
+  return device.poles.flatMap((p) => [`way ${p}`, `pole ${p}`]);
+}
+
+export const lineParts = (device: Protection): string[] => (device.id === 'main' ? [SUPPLY_LINE] : device.poles.slice(0, 1).flatMap((p) => [`way ${p}`, `pole ${p}`]));
+
+export const plus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re + b.re, im: a.im + b.im });
+export const times = (a: Phasor, b: Phasor): Phasor => ({ re: a.re * b.re - a.im * b.im, im: a.re * b.im + a.im * b.re });
+export function over(a: Phasor, b: Phasor): Phasor {
+  const size = b.re * b.re + b.im * b.im;
+  return { re: (a.re * b.re + a.im * b.im) / size, im: (a.im * b.re - a.re * b.im) / size };
+}
+export { GROUND };

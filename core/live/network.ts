@@ -1,0 +1,149 @@
+import type { Fault } from '../faults';
+import { boardOf, boardPart, endKeyOf, loadsOf, terminalKey, type Installation, type Load } from '../installation';
+import { compileNetwork, planPhysics, type Physics } from '../network';
+import { elementKey, type WorkState } from '../workstate';
+
+/** Admittance re + j·im in siemens between two nodes, at supply frequency. */
+export interface LiveBranch { readonly a: number; readonly b: number; readonly re: number; readonly im: number; readonly part: string }
+
+/** A source in series with the branch of its part, as the current in amperes that it drives through itself from node `a` to node `b`. */
+export interface LiveSource { readonly a: number; readonly b: number; readonly re: number; readonly im: number; readonly part: string }
+
+/** The energised installation: complex admittances, the supply as current sources behind its own impedances. Node `ground` is true earth at 0 V. */
+export interface LiveNetwork {
+  readonly nodes: readonly string[];
+  readonly index: ReadonlyMap<string, number>;
+  readonly branches: readonly LiveBranch[];
+  readonly sources: readonly LiveSource[];
+  readonly ground: number;
+}
+
+/** What nobody reads off the board: how much runs, and what the neighbours' current leaves on the supply neutral. */
+export interface Service {
+  /** Factor on the current of loads whose size is only guessed. */
+  readonly load: number;
+  /** Volts on the supply neutral against its star point, from current outside this installation. */
+  readonly neutralVolt: number;
+}
+
+export const usualService: Service = { load: 1, neutralVolt: 0.8 };
+
+export const GROUND = 'ground';
+const STAR = 'supply:star';
+export const MAIN_SWITCH = 'main';
+export const SUPPLY_LINE = 'supply line';
+export const SUPPLY_NEUTRAL = 'supply neutral';
+export const SUPPLY_EARTH = 'supply earth';
+
+const FREQUENCY_HZ = 50;
+/** Between each two cores of a cable, farads a metre. */
+const CAPACITANCE_F_PER_M = 100e-12;
+/** Of an open contact or an island, so that an induced voltage has somewhere to come from: farads. */
+const STRAY_F = 5e-12;
+const OMEGA = 2 * Math.PI * FREQUENCY_HZ;
+
+/** Ohms of the supply up to the board, where nobody measured them: line, neutral, and the earth that comes with it. */
+const SUPPLY_OHM = { line: 0.12, neutral: 0.1, earth: 0.25, star: 1, electrode: 40, isolated: 1e5 };
+
+/** Milliamperes that a load loses to earth in service, where nobody measured them (field guide, section 5: 0.5 to 3.5 each). */
+const USUAL_LEAK_MA: Readonly<Record<Load['loadClass'], number>> = { resistive: 0.1, electronic: 1, neon: 0, winding: 0.3, arrester: 0 };
+const UNDRAWN_LEAK_MA = 0.6;
+
+const phaseAngle: Readonly<Record<string, number>> = { L: 0, L1: 0, L2: -2.0943951023931953, L3: 2.0943951023931953 };
+
+/** The installation energised in a state, with faults and with what the supply and the loads do. */
+export function compileLive(installation: Installation, state: WorkState, faults: readonly Fault[], service: Service = usualService, physics: Physics = planPhysics): LiveNetwork {
+  const dead = compileNetwork(installation, state, faults, physics);
+  const nodes: string[] = [...dead.nodes];
+  const index = new Map(dead.index);
+  const branches: LiveBranch[] = [];
+  const sources: LiveSource[] = [];
+  const node = (key: string): number => {
+    const known = index.get(key);
+    if (known !== undefined) return known;
+    index.set(key, nodes.length);
+    nodes.push(key);
+    return nodes.length - 1;
+  };
+  const branch = (a: number, b: number, re: number, im: number, part: string): void => {
+    if (a !== b && (re !== 0 || im !== 0)) branches.push({ a, b, re, im, part });
+  };
+  const ground = node(GROUND);
+  const loads = new Map(installation.points.flatMap((p) => loadsOf(p).map((l) => [`load ${elementKey(p.id, l.id)}`, l])));
+  for (const b of dead.branches) {
+    const load = loads.get(b.part);
+    const [re, im] = load ? loadAdmittance(load, service) : [1 / b.ohm, 0];
+    branch(b.a, b.b, re, im, b.part);
+  }
+  const loadsOut = new Set(state.loadsOut);
+  for (const p of installation.points)
+    for (const l of loadsOf(p)) {
+      const earth = p.terminals.find((t) => t.role === 'E');
+      if (earth && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, earth.id)), 0, (leakMaOf(p.kind, l) * 1e-3) / installation.nominalVolt, `leak ${elementKey(p.id, l.id)}`);
+    }
+  const missing = new Set(faults.flatMap((f) => (f.kind === 'missingSection' ? [f.section] : [])));
+  for (const s of installation.sections) {
+    if (missing.has(s.id)) continue;
+    const half = (OMEGA * CAPACITANCE_F_PER_M * s.lengthM) / 2;
+    for (const [i, c] of s.cores.entries())
+      for (const d of s.cores.slice(0, i))
+        for (const side of ['a', 'b'] as const) branch(node(endKeyOf(s, side, c.id)), node(endKeyOf(s, side, d.id)), 0, half, `capacitance ${s.id}`);
+  }
+  // Every open contact couples a little across itself; nothing in a building floats free of it.
+  for (const p of installation.points)
+    for (const e of p.elements) if (e.kind !== 'load') branch(node(terminalKey(p.id, e.a)), node(terminalKey(p.id, e.b)), 0, OMEGA * STRAY_F, 'stray');
+  addSupply(installation, state, faults, service, node, branch, sources);
+  return { nodes, index, branches, sources, ground };
+}
+
+function loadAdmittance(load: Load, service: Service): [number, number] {
+  const g = (1 / load.ohm) * (load.guessed ? service.load : 1);
+  // A winding's running impedance is several times its copper; an arrester does not conduct at supply voltage.
+  if (load.loadClass === 'winding') return [g * 0.12, -g * 0.2];
+  if (load.loadClass === 'arrester') return [0, OMEGA * 1e-10];
+  return [g, 0];
+}
+
+export const leakMaOf = (kind: string, load: Load): number => load.leakMa ?? (kind === 'undrawn' ? UNDRAWN_LEAK_MA : USUAL_LEAK_MA[load.loadClass]);
+
+/** Source, neutral and earth by arrangement. The main switch opens line and neutral of the board. */
+function addSupply(
+  installation: Installation, state: WorkState, faults: readonly Fault[], service: Service, node: (key: string) => number,
+  branch: (a: number, b: number, re: number, im: number, part: string) => void, sources: LiveSource[],
+): void {
+  const board = boardOf(installation);
+  if (!board) return;
+  const { supply } = installation;
+  const arrangement = supply?.arrangement ?? 'TN-S';
+  const lost = new Set(faults.flatMap((f) => (f.kind === 'supply' ? [f.lost] : [])));
+  const on = !state.off.includes(elementKey(board.id, MAIN_SWITCH));
+  const [ground, star] = [node(GROUND), node(STAR)];
+  branch(star, ground, 1 / (arrangement === 'IT' ? SUPPLY_OHM.isolated : SUPPLY_OHM.star), 0, 'star to ground');
+  const drive = (to: number, ohm: number, part: string, volt: number, angle: number): void => {
+    branch(star, to, 1 / ohm, 0, part);
+    sources.push({ a: star, b: to, re: (volt * Math.cos(angle)) / ohm, im: (volt * Math.sin(angle)) / ohm, part });
+  };
+  for (const t of board.terminals) {
+    if (boardPart(t) !== 'line bar' || board.elements.some((e) => e.kind === 'pole' && e.b === t.id)) continue;
+    if (!on || lost.has('line')) continue;
+    drive(node(terminalKey(board.id, t.id)), supply?.lineOhm ?? SUPPLY_OHM.line, SUPPLY_LINE, installation.nominalVolt, phaseAngle[t.role] ?? 0);
+  }
+  const met = terminalKey(board.id, board.terminals.find((t) => t.role === 'E')?.id ?? 'E');
+  const neutral = node(terminalKey(board.id, board.terminals.find((t) => t.role === 'N')?.id ?? 'N'));
+  const neutralOhm = supply?.neutralOhm ?? SUPPLY_OHM.neutral;
+  if (arrangement === 'TN-C-S') {
+    // One conductor comes in; neutral and earth part at the cut-out.
+    const cutOut = node('supply:cut-out');
+    if (!lost.has('neutral')) branch(cutOut, star, 1 / neutralOhm, 0, 'combined neutral and earth');
+    if (on) branch(cutOut, neutral, 200, 0, SUPPLY_NEUTRAL);
+    if (!lost.has('earth')) branch(node(met), cutOut, 200, 0, SUPPLY_EARTH);
+    return;
+  }
+  if (on && !lost.has('neutral')) drive(neutral, neutralOhm, SUPPLY_NEUTRAL, service.neutralVolt, 0);
+  if (lost.has('earth')) return;
+  if (arrangement === 'TN-S') branch(node(met), star, 1 / (supply?.earthOhm ?? SUPPLY_OHM.earth), 0, SUPPLY_EARTH);
+  else branch(node(met), ground, 1 / (supply?.earthOhm ?? SUPPLY_OHM.electrode), 0, SUPPLY_EARTH);
+}
+
+/** Admittances of one part. */
+export const branchesOf = (network: LiveNetwork, part: string): LiveBranch[] => network.branches.filter((b) => b.part === part);
