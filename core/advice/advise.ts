@@ -1,4 +1,4 @@
-import { BeliefEngine, type Belief } from '../belief';
+import { BeliefEngine, cellsOf, tradeOptions, type Belief } from '../belief';
 import { suspectsOf, tradePriors } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
@@ -6,7 +6,8 @@ import { plan, shareByPlace, tradeCosts, type Costs } from '../planning';
 import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
-import { evidenceOf } from './evidence';
+import { LiveEvidence } from '../live';
+import { evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
@@ -19,14 +20,21 @@ export class Advisor {
   private key = '';
   private engine: BeliefEngine | null = null;
   private last: Belief | undefined;
+  private live: LiveEvidence | null = null;
+  private liveKey = '';
 
   constructor(private readonly costs: Costs = tradeCosts) {}
 
   private engineFor(map: Installation, view: JobView): BeliefEngine {
     const { asked, linksMade } = view;
-    const key = JSON.stringify([map.points, map.sections, map.shape, asked.complaint, asked.answers, asked.seen, linksMade]);
+    const base = JSON.stringify([map.points, map.sections, map.shape, map.supply, asked.complaint, asked.answers, asked.seen, linksMade]);
+    const observed = liveEvidenceOf(view).map((r) => ({ test: r.event.test, state: r.state }));
+    const key = `${base} ${JSON.stringify(observed)}`;
     if (!this.engine || this.key !== key) {
-      this.engine = new BeliefEngine(map, shifted(map, suspectsOf(map, tradePriors, linksMade), asked));
+      const suspects = shifted(map, suspectsOf(map, tradePriors, linksMade), asked);
+      if (this.liveKey !== base || !this.live) this.live = new LiveEvidence(map, suspects, cellsOf(suspects));
+      this.engine = new BeliefEngine(map, suspects, tradeOptions, observed.length ? this.live.bias(observed) : null);
+      this.liveKey = base;
       this.key = key;
       this.last = undefined;
     }
@@ -41,7 +49,7 @@ export class Advisor {
     const { observations, readings } = evidenceOf(view, engine);
     const belief = engine.believe(observations, this.last);
     this.last = belief;
-    return { view, map, engine, belief, observations, readings };
+    return { view, map, engine, belief, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view) };
   }
 
   /** Everything shown in Trace. `withPlan` false leaves the steps out, for a first quick answer. */
@@ -57,7 +65,7 @@ export class Advisor {
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),
-      hasReadings: now.observations.length > 0,
+      hasReadings: now.observations.length + now.liveReadings.length > 0,
       suspects,
       others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.reduce((s, x) => s + x.share, 0) - unknownShare) },
       unknownShare,

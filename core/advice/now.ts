@@ -1,7 +1,8 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
 import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
-import type { JobView, ReadingView } from '../job';
+import type { JobView, LiveReadingView, ReadingView } from '../job';
+import type { LiveEvidence } from '../live';
 
 /** Everything that a piece of advice is drawn from; `readings` stand beside `observations`, one to one. */
 export interface Now {
@@ -11,6 +12,9 @@ export interface Now {
   readonly belief: Belief;
   readonly observations: readonly Observation[];
   readonly readings: readonly ReadingView[];
+  readonly live: LiveEvidence;
+  /** Live tests that count: since the last repair, and not struck out. */
+  readonly liveReadings: readonly LiveReadingView[];
 }
 
 export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, kind: Suspect['kind']): number {

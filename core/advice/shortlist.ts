@@ -8,15 +8,16 @@ import type { SuspectView } from './types';
 const SHOWN = 5;
 
 /** The likeliest suspects, with what speaks for and against each. */
-export function shortlist({ view, map, engine, belief, observations, readings }: Now): SuspectView[] {
+export function shortlist({ view, map, engine, belief, observations, readings, live, liveReadings }: Now): SuspectView[] {
   const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown').sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
-  const top = observations.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
+  const top = observations.length + liveReadings.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
   const support = engine.support(belief, observations, top.map((i) => bestCell(belief, i)));
   return top.map((i, n) => {
     const s = engine.suspects[i] as Suspect;
     const c = bestCell(belief, i);
     const row = support[n] ?? [];
-    const ids = (keep: (x: number) => boolean): string[] => row.flatMap((x, j) => (keep(x) ? [{ id: readings[j]?.event.id ?? '', x }] : [])).sort((a, b) => Math.abs(b.x) - Math.abs(a.x)).slice(0, 3).map((x) => x.id);
+    const all = [...row.map((x, j) => ({ id: readings[j]?.event.id ?? '', x })), ...liveReadings.map((r) => ({ id: r.event.id, x: live.support({ test: r.event.test, state: r.state }, c) }))];
+    const ids = (keep: (x: number) => boolean): string[] => all.filter((y) => keep(y.x)).sort((a, b) => Math.abs(b.x) - Math.abs(a.x)).slice(0, 3).map((x) => x.id);
     const ohm = s.unknown.of === 'nothing' ? null : Number.isNaN(belief.cells.tCentre[c]) ? ('open' as const) : ohmOfT(belief.t[c] as number);
     return {
       id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm,

@@ -42,7 +42,7 @@ function hangsOnGuess({ map, engine, observations }: Now, place: string): boolea
   // The guessed lengths pulled this way and that: does another place come out?
   return [0, 1].some((turn) => {
     const sections = map.sections.map((s, i) => (s.lengthKnown ? s : { ...s, lengthM: s.lengthM * ((i + turn) % 2 ? GUESS_PULL : 1 / GUESS_PULL) }));
-    const pulled = new BeliefEngine({ ...map, sections }, engine.suspects);
+    const pulled = new BeliefEngine({ ...map, sections }, engine.suspects, engine.options, engine.bias);
     const leader = shareByPlace(map, engine.suspects, pulled.believe(observations))[0];
     return leader?.place !== place || leader.share < 0.8;
   });

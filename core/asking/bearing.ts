@@ -13,11 +13,11 @@ export function chance(q: Question, answer: string, trait: Trait): number {
 }
 
 const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonly<Partial<Record<Trait | 'others', number>>>>> = {
-  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, elsewhere: 1, others: 0.3 },
-  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, elsewhere: 1, others: 0.3 },
-  dead: { noLine: 6, noNeutral: 6, crossed: 1, elsewhere: 1, others: 0.5 },
-  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, elsewhere: 1, others: 0.4 },
-  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, elsewhere: 1, others: 0.4 },
+  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, elsewhere: 1, others: 0.3 },
+  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, elsewhere: 1, others: 0.3 },
+  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, elsewhere: 1, others: 0.5 },
+  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, elsewhere: 1, others: 0.4 },
+  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, elsewhere: 1, others: 0.4 },
   inspection: { others: 1 },
 };
 

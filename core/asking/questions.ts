@@ -30,24 +30,25 @@ export const questions: readonly Question[] = [
   {
     id: 'brightDim', complaints: ['flicker or heat', 'shock', 'dead'], first: true,
     answers: [{ id: 'no' }, { id: 'everywhere', danger: 'supplyNeutral' }],
-    rows: { elsewhere: [5, 5] }, others: [98, 2],
+    rows: { elsewhere: [5, 5], supply: [4, 6] }, others: [98, 2],
   },
   {
     id: 'tripsWhen', complaints: ['rcd trips'],
     answers: [{ id: 'atOnce' }, { id: 'oneThing' }, { id: 'moreLoad' }, { id: 'wet' }, { id: 'odd' }],
     rows: {
       lineEarth: [60, 8, 4, 14, 14], neutralEarth: [25, 10, 35, 12, 18], appliance: [15, 65, 5, 5, 10], crossed: [50, 20, 20, 2, 8], noEarth: [15, 15, 15, 15, 40], elsewhere: [10, 15, 30, 10, 35],
+      leakage: [5, 15, 35, 5, 40], device: [15, 10, 10, 5, 60], astray: [10, 55, 30, 2, 3],
     }, others: [15, 20, 20, 15, 30],
   },
   {
     id: 'unplugged', complaints: ['rcd trips', 'mcb trips'],
     answers: [{ id: 'cured' }, { id: 'still' }],
-    rows: { appliance: [85, 15], lineEarth: [8, 92], lineNeutral: [8, 92], neutralEarth: [40, 60], elsewhere: [45, 55] }, others: [20, 80],
+    rows: { appliance: [85, 15], lineEarth: [8, 92], lineNeutral: [8, 92], neutralEarth: [40, 60], elsewhere: [45, 55], leakage: [70, 30], device: [30, 70], overload: [85, 15], astray: [50, 50] }, others: [20, 80],
   },
   {
     id: 'breakerWhen', complaints: ['mcb trips'],
     answers: [{ id: 'atOnce' }, { id: 'switching' }, { id: 'minutes' }],
-    rows: { lineNeutral: [80, 15, 5], lineEarth: [80, 15, 5], appliance: [35, 50, 15], elsewhere: [5, 35, 60], poorJoint: [5, 15, 80] }, others: [30, 40, 30],
+    rows: { lineNeutral: [80, 15, 5], lineEarth: [80, 15, 5], appliance: [35, 50, 15], elsewhere: [5, 35, 60], poorJoint: [5, 15, 80], overload: [2, 18, 80] }, others: [30, 40, 30],
   },
   {
     id: 'howMuch', complaints: ['dead'],
@@ -74,7 +75,7 @@ export const questions: readonly Question[] = [
     answers: [{ id: 'suddenly' }, { id: 'work' }, { id: 'worse' }, { id: 'always' }],
     rows: {
       lineEarth: [45, 35, 17, 3], neutralEarth: [35, 40, 10, 15], lineNeutral: [60, 35, 4, 1], appliance: [65, 5, 25, 5], noLine: [55, 35, 8, 2], noNeutral: [55, 35, 8, 2], noEarth: [20, 30, 5, 45],
-      poorJoint: [25, 15, 55, 5], crossed: [2, 60, 0.5, 37.5], elsewhere: [35, 20, 30, 15],
+      poorJoint: [25, 15, 55, 5], crossed: [2, 60, 0.5, 37.5], elsewhere: [35, 20, 30, 15], astray: [5, 80, 2, 13], leakage: [20, 15, 55, 10], device: [45, 20, 30, 5], overload: [35, 5, 40, 20], supply: [80, 5, 12, 3],
     }, others: [40, 25, 25, 10],
   },
   {

@@ -1,15 +1,18 @@
 import type { Suspect } from '../faults';
 
 /** What people can tell apart before any reading: the families of faults that a story speaks for or against. */
-export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 'noLine', 'noNeutral', 'noEarth', 'poorJoint', 'crossed', 'elsewhere'] as const;
+export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 'noLine', 'noNeutral', 'noEarth', 'poorJoint', 'crossed', 'astray', 'device', 'leakage', 'overload', 'supply', 'elsewhere'] as const;
 export type Trait = (typeof traits)[number];
 
+const ofTheBoard: Readonly<Partial<Record<Suspect['kind'], Trait>>> = { otherBar: 'astray', borrowed: 'astray', rcdSensitive: 'device', rcdBlind: 'device', standingLeak: 'leakage', overload: 'overload', supplyLost: 'supply' };
 const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 'switchOpen', 'face', 'notLanded']);
 
 /** The family of a suspect; null for doubts of the record, which no story speaks about. */
 export function traitOf(s: Suspect): Trait | null {
   if (s.place.startsWith('state ')) return null;
   if (s.kind === 'sound' || s.kind === 'unknown') return 'elsewhere';
+  const board = ofTheBoard[s.kind];
+  if (board) return board;
   if (s.kind === 'loadFault') return 'appliance';
   if (s.kind === 'crossed') return 'crossed';
   if (s.kind === 'resistiveEnd') return 'poorJoint';

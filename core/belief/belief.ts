@@ -83,8 +83,11 @@ export class BeliefEngine {
     readonly installation: Installation,
     readonly suspects: readonly Suspect[],
     readonly options: BeliefOptions = tradeOptions,
+    /** ln of what other evidence says about each cell, added to its prior. */
+    readonly bias: Float64Array | null = null,
   ) {
-    this.cells = cellsOf(suspects);
+    const cells = cellsOf(suspects);
+    this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
     const parts = installation.sections.map((s) => {
       const core = s.cores[0];
       return { ohm: core ? options.physics.ohmPerM(core.csaMm2, s.flexible ?? false) * s.lengthM : 0, sd: s.lengthKnown ? KNOWN_LENGTH_SD : GUESSED_LENGTH_SD };

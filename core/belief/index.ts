@@ -1,2 +1,2 @@
 export { BeliefEngine, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
-export { ohmOfT, tOfOhm, type Cells } from './cells';
+export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';

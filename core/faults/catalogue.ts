@@ -1,10 +1,12 @@
 import { allEnds, endsAtPoint, faceKey, loadsOf, terminalKey, type Installation } from '../installation';
-import { elementKey, linkKey } from '../workstate';
+import { elementKey, linkKey, type WorkState } from '../workstate';
+import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
 
 export const suspectKinds = [
   'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'crossed',
   'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft',
+  'otherBar', 'borrowed', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost',
 ] as const;
 export type SuspectKind = (typeof suspectKinds)[number];
 
@@ -39,7 +41,7 @@ export type Site =
   | { readonly on: 'cable'; readonly section: string; readonly cores: readonly [string, string] }
   | { readonly on: 'pair'; readonly a: string; readonly b: string; readonly only?: 'endOut' | 'loadOut' | 'loadIn' | 'switchOff' | 'linkOff'; readonly part?: string }
   | { readonly on: 'face'; readonly face: string }
-  | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection'; readonly id: string; readonly cores: readonly string[] };
+  | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection' | 'landed'; readonly id: string; readonly cores: readonly string[] };
 
 /** Two places that were joined for a test. */
 export type LinkedPair = readonly [string, string];
@@ -52,6 +54,7 @@ export const tradePriors: KindPriors = {
   sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
   endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002,
+  otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
 
 const CONTACT_OHM: readonly [number, number] = [0, 2e6];
@@ -64,7 +67,7 @@ const LOAD_EARTH_OHM: readonly [number, number] = [900, 2e6];
  * `linksMade`: pairs of places that the job has linked so far; any of them may still be in.
  */
 export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors, linksMade: readonly LinkedPair[] = []): Suspect[] {
-  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade)];
+  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade), ...boardSuspects(installation)];
   const counts = new Map<SuspectKind, number>();
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
@@ -72,7 +75,7 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
   return usable.map((d) => ({ ...d, prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
 }
 
-type Draft = Omit<Suspect, 'prior'>;
+export type Draft = Omit<Suspect, 'prior'>;
 const nothing: Unknown = { of: 'nothing' };
 
 const general = (): Draft[] =>
@@ -187,6 +190,19 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
     }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);
   return drafts;
+}
+
+/** Does what is suspected between two terminals act in this state? A doubt acts only where the record says otherwise. */
+export function actsIn(site: Extract<Site, { on: 'pair' }>, state: WorkState): boolean {
+  const part = site.part ?? '';
+  switch (site.only) {
+    case 'endOut': return state.out.includes(part);
+    case 'loadOut': return state.loadsOut.includes(part);
+    case 'loadIn': return !state.loadsOut.includes(part);
+    case 'linkOff': return !state.links.some((l) => linkKey(l.a, l.b) === part);
+    case 'switchOff': return state.off.includes(part);
+    default: return true;
+  }
 }
 
 /** All pairs of a list, each once, in the list's order. */

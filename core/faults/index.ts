@@ -1,2 +1,3 @@
 export { Fault } from './schema';
-export { pairsOf, suspectKinds, suspectsOf, tradePriors, type KindPriors, type Site, type Suspect, type SuspectKind, type Unknown } from './catalogue';
+export { actsIn, pairsOf, suspectKinds, suspectsOf, tradePriors, type KindPriors, type Site, type Suspect, type SuspectKind, type Unknown } from './catalogue';
+export { SUPPLY_PLACE } from './boardSuspects';

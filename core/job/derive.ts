@@ -1,4 +1,4 @@
-import { editMap, findPoint, placeExists, pointOfPlace, type Installation } from '../installation';
+import { editMap, findPoint, placeExists, pointOfPlace, protectionsOf, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
 
@@ -13,6 +13,14 @@ export interface ReadingView {
   readonly struck: string | null;
   /** Why the reading stands outside the belief, or null. */
   readonly parked: string | null;
+}
+
+/** A live test in the state in which it was made. */
+export interface LiveReadingView {
+  readonly event: EventOf<'liveRead'>;
+  readonly state: WorkState;
+  readonly epoch: number;
+  readonly struck: string | null;
 }
 
 export interface ProofView {
@@ -55,6 +63,7 @@ export interface JobView {
   readonly everyProof: readonly ProofView[];
   readonly notDead: EventOf<'notDead'> | null;
   readonly readings: readonly ReadingView[];
+  readonly liveReadings: readonly LiveReadingView[];
   readonly epoch: number;
   readonly mends: readonly MendView[];
   /** Ends taken out and put back by now. */
@@ -84,7 +93,7 @@ export function deriveJob(events: readonly JobEvent[], now: number): JobView {
   const struck = new Map<string, string>();
   for (const e of events) if (e.type === 'struck') struck.set(e.target, e.why);
   const fold = new Fold(struck);
-  for (const e of events) if (e.type === 'read' || !struck.has(e.id)) fold.take(e);
+  for (const e of events) if (e.type === 'read' || e.type === 'liveRead' || !struck.has(e.id)) fold.take(e);
   return fold.view(now);
 }
 
@@ -102,6 +111,7 @@ class Fold {
   private everyProof: ProofView[] = [];
   private notDead: EventOf<'notDead'> | null = null;
   private readings: Omit<ReadingView, 'parked'>[] = [];
+  private liveReadings: LiveReadingView[] = [];
   private remade = new Set<string>();
   private linksMade = new Map<string, readonly [string, string]>();
   private unlinked = new Set<string>();
@@ -140,6 +150,7 @@ class Fold {
       case 'notDead': this.notDead = e; this.proofs.delete(e.point); return;
       case 'leftPoint': this.proofs.delete(e.point); return;
       case 'read': return this.read(e);
+      case 'liveRead': return this.readLive(e);
       case 'cantReach': if (e.can) this.unreachable.delete(e.point); else this.unreachable.add(e.point); return;
       case 'longLead': this.longLead = e.have; return;
       case 'notNow': this.notNow = [...this.notNow, e.step]; return;
@@ -222,6 +233,18 @@ class Fold {
     this.at = [...new Set([...e.probe.from, ...e.probe.to].map((k) => pointOfPlace(map, k)).filter(Boolean))].slice(0, 2);
   }
 
+  /** Closing a device is a change of state, and so is what it does then. */
+  private readLive(e: EventOf<'liveRead'>): void {
+    const struck = this.struck.get(e.id) ?? null;
+    const { test } = e;
+    const devices = this.map ? protectionsOf(this.map) : [];
+    const poles = (id: string | null): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
+    const before = test.kind === 'closed' && !struck ? poles(test.device).reduce((s, p) => setOff(s, p, false), this.state) : this.state;
+    this.liveReadings.push({ event: e, state: before, epoch: this.mends.length, struck });
+    if (struck || test.kind !== 'closed') return;
+    this.state = test.result === 'holds' ? before : poles(test.tripped ?? test.device).reduce((s, p) => setOff(s, p, true), before);
+  }
+
   private go(point: string): void {
     if (!this.at.includes(point)) this.at = [point, ...this.at].slice(0, 2);
   }
@@ -252,7 +275,7 @@ class Fold {
     return {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
-      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), epoch: this.mends.length, mends: this.mends,
+      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       remade: [...this.remade], unreachable: [...this.unreachable], longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { Device, Installation, Supply } from '../installation';
+import { LiveTest } from '../live';
 import { Probe } from '../probes';
 import { Link } from '../workstate';
 
@@ -71,6 +72,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('notNow', { step: z.string() }),
   on('mended', { suspect: z.string(), place: z.string(), how: z.enum(['repaired', 'replaced', 'left safe']), text: z.string(), explains: z.enum(['yes', 'no', 'not sure']) }),
   on('liveTest', { test: z.string(), result: z.string().nullable(), because: z.string().nullable() }),
+  /** A test with the supply on; what it says is evidence like any reading. */
+  on('liveRead', { test: LiveTest }),
   on('leftSafe', { item: z.string(), why: z.string() }),
   on('energised', {}),
   on('clock', { run: z.boolean() }),

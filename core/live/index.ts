@@ -3,3 +3,6 @@ export { LiveSolver, type Phasors } from './solve';
 export { angle, Energised, indicatorOhm, lineParts, magnitude, residualParts, type Impedance, type Phasor } from './measure';
 export { asRated, chanceOfTrip, type Condition } from './trips';
 export { liveNetlist } from './netlist';
+export { LiveEvidence, services, type LiveCells, type LiveObservation } from './evidence';
+export { watching } from './chances';
+export { LiveTest } from './tests';

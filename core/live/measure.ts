@@ -1,5 +1,5 @@
 import type { Installation, Protection } from '../installation';
-import { branchesOf, compileLive, GROUND, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveNetwork, type Service } from './network';
+import { compileLive, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveBranch, type LiveNetwork, type Service } from './network';
 import type { Fault } from '../faults';
 import type { WorkState } from '../workstate';
 import { LiveSolver, type Phasors } from './solve';
@@ -17,6 +17,8 @@ export type Impedance = keyof typeof indicatorOhm;
 export class Energised {
   readonly solver: LiveSolver;
   readonly volts: Phasors;
+  private readonly impedances = new Map<string, Phasor>();
+  private byPart: Map<string, LiveBranch[]> | null = null;
 
   constructor(readonly network: LiveNetwork) {
     this.solver = new LiveSolver(network);
@@ -40,8 +42,14 @@ export class Energised {
   /** Impedance seen between two nodes with the supply at rest, in ohms. */
   impedance(a: number, b: number): Phasor {
     if (a === b) return { re: 0, im: 0 };
-    const z = this.solver.column(a, b);
-    return { re: (z.re[a] as number) - (z.re[b] as number), im: (z.im[a] as number) - (z.im[b] as number) };
+    const key = `${Math.min(a, b)} ${Math.max(a, b)}`;
+    let found = this.impedances.get(key);
+    if (!found) {
+      const z = this.solver.column(a, b);
+      found = { re: (z.re[a] as number) - (z.re[b] as number), im: (z.im[a] as number) - (z.im[b] as number) };
+      this.impedances.set(key, found);
+    }
+    return found;
   }
 
   /** What a meter of so many ohms shows between two places ("ground": an independent earth); null where one is not there. An induced voltage falls away under a low impedance, a real one stays. */
@@ -53,10 +61,28 @@ export class Energised {
     return over(times(open, { re: meterOhm, im: 0 }), { re: meterOhm + z.re, im: z.im });
   }
 
+  /** Branches by the name of their part. */
+  branches(part: string): readonly LiveBranch[] {
+    if (!this.byPart) {
+      this.byPart = new Map();
+      for (const b of this.network.branches) {
+        const list = this.byPart.get(b.part);
+        if (list) list.push(b);
+        else this.byPart.set(b.part, [b]);
+      }
+    }
+    return this.byPart.get(part) ?? [];
+  }
+
+  /** What the sources in a part drive through it. */
+  driven(part: string): Phasor {
+    return this.network.sources.filter((s) => s.part === part).reduce<Phasor>(plus, { re: 0, im: 0 });
+  }
+
   /** Current in amperes through a part (an element, core or link), from its first node to its second. */
   current(part: string): Phasor {
-    const own = this.network.sources.filter((s) => s.part === part).reduce<Phasor>(plus, { re: 0, im: 0 });
-    return branchesOf(this.network, part).reduce((sum, b) => plus(sum, times({ re: b.re, im: b.im }, this.across(b.a, b.b))), own);
+    const own = this.driven(part);
+    return this.branches(part).reduce((sum, b) => plus(sum, times({ re: b.re, im: b.im }, this.across(b.a, b.b))), own);
   }
 
   /** What a clamp round several conductors sees: the sum of their currents. */
@@ -90,4 +116,3 @@ export function over(a: Phasor, b: Phasor): Phasor {
   const size = b.re * b.re + b.im * b.im;
   return { re: (a.re * b.re + a.im * b.im) / size, im: (a.im * b.re - a.re * b.im) / size };
 }
-export { GROUND };

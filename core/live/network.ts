@@ -24,9 +24,11 @@ export interface Service {
   readonly load: number;
   /** Volts on the supply neutral against its star point, from current outside this installation. */
   readonly neutralVolt: number;
+  /** Factor on the leakage of loads where nobody measured it. */
+  readonly leak: number;
 }
 
-export const usualService: Service = { load: 1, neutralVolt: 0.8 };
+export const usualService: Service = { load: 1, neutralVolt: 0.8, leak: 1 };
 
 export const GROUND = 'ground';
 const STAR = 'supply:star';
@@ -79,7 +81,7 @@ export function compileLive(installation: Installation, state: WorkState, faults
   for (const p of installation.points)
     for (const l of loadsOf(p)) {
       const earth = p.terminals.find((t) => t.role === 'E');
-      if (earth && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, earth.id)), 0, (leakMaOf(p.kind, l) * 1e-3) / installation.nominalVolt, `leak ${elementKey(p.id, l.id)}`);
+      if (earth && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, earth.id)), 0, (leakMaOf(p.kind, l) * (l.leakMa === undefined ? service.leak : 1) * 1e-3) / installation.nominalVolt, `leak ${elementKey(p.id, l.id)}`);
     }
   const missing = new Set(faults.flatMap((f) => (f.kind === 'missingSection' ? [f.section] : [])));
   for (const s of installation.sections) {
@@ -144,6 +146,3 @@ function addSupply(
   if (arrangement === 'TN-S') branch(node(met), star, 1 / (supply?.earthOhm ?? SUPPLY_OHM.earth), 0, SUPPLY_EARTH);
   else branch(node(met), ground, 1 / (supply?.earthOhm ?? SUPPLY_OHM.electrode), 0, SUPPLY_EARTH);
 }
-
-/** Admittances of one part. */
-export const branchesOf = (network: LiveNetwork, part: string): LiveBranch[] => network.branches.filter((b) => b.part === part);

@@ -39,7 +39,8 @@ export type Structure =
   | { readonly kind: 'crossed'; readonly section: string; readonly cores: readonly [string, string] }
   | { readonly kind: 'terminal'; readonly point: string; readonly terminal: string }
   | { readonly kind: 'notLanded'; readonly point: string; readonly terminal: string }
-  | { readonly kind: 'missingSection'; readonly section: string };
+  | { readonly kind: 'missingSection'; readonly section: string }
+  | { readonly kind: 'landed'; readonly end: PlaceKey; readonly terminal: PlaceKey };
 
 interface MetalRow { part: string; section: string; a: number; b: number; ohm: number; endA: PlaceKey; endB: PlaceKey }
 interface LeakRow { section: string; a: number; b: number; siemens: number; endA: PlaceKey; endB: PlaceKey }
@@ -112,6 +113,7 @@ function columns(rows: readonly { section: string; a: number; b: number; endA: P
 export function changed(skeleton: Skeleton, structure: Structure): Skeleton {
   if (structure.kind === 'missingSection') return without(skeleton, structure.section);
   if (structure.kind === 'crossed') return crossed(skeleton, structure.section, structure.cores);
+  if (structure.kind === 'landed') return landedAt(skeleton, structure.end, structure.terminal);
   return apart(skeleton, terminalKey(structure.point, structure.terminal), structure.kind === 'terminal');
 }
 
@@ -133,6 +135,18 @@ function crossed(skeleton: Skeleton, section: string, cores: readonly [string, s
   b[i] = metal.b[j] as number;
   b[j] = metal.b[i] as number;
   return { ...skeleton, metal: { ...metal, b } };
+}
+
+/** One end in another terminal. An end that is out is where it was. */
+function landedAt(skeleton: Skeleton, end: PlaceKey, terminal: PlaceKey): Skeleton {
+  const { metal, leaks } = skeleton;
+  const to = skeleton.index.get(terminal);
+  if (to === undefined || skeleton.landing.get(end) === skeleton.index.get(end)) return skeleton;
+  const follow = (rows: Metal | Leaks): { a: Int32Array; b: Int32Array } => ({
+    a: rows.a.map((n, i) => (rows.endA[i] === end ? to : n)),
+    b: rows.b.map((n, i) => (rows.endB[i] === end ? to : n)),
+  });
+  return { ...skeleton, metal: { ...metal, ...follow(metal) }, leaks: { ...leaks, ...follow(leaks) }, moved: new Map([[end, to]]) };
 }
 
 /** The ends of a terminal off it: joined to each other, or (`scattered`) each on a node of its own. */

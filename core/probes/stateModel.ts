@@ -1,9 +1,9 @@
-import type { Suspect } from '../faults';
+import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { Field } from '../network/field';
 import { changed, skeletonOf, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
-import { linkKey, type WorkState } from '../workstate';
+import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
@@ -13,8 +13,6 @@ export class StateModel {
   readonly field: Field;
   private readonly skeleton: Skeleton;
   private readonly out: ReadonlySet<string>;
-  private readonly off: ReadonlySet<string>;
-  private readonly loadsOut: ReadonlySet<string>;
   private coreList: CoreList | null = null;
   private readonly sites = new Map<string, SiteCurrents | null>();
   private readonly shunts = new Map<string, ShuntPlace | null>();
@@ -28,8 +26,6 @@ export class StateModel {
     this.skeleton = skeletonOf(installation, state, physics);
     this.field = new Field(this.skeleton);
     this.out = new Set(state.out);
-    this.off = new Set(state.off);
-    this.loadsOut = new Set(state.loadsOut);
   }
 
   /** Null when the probe touches a place that is not there. */
@@ -109,11 +105,7 @@ export class StateModel {
   private makeShunt(suspect: Suspect): ShuntPlace | null {
     const { site } = suspect;
     if (site.on === 'pair') {
-      if (site.only === 'endOut' && !this.out.has(site.part ?? '')) return null;
-      if (site.only === 'loadOut' && !this.loadsOut.has(site.part ?? '')) return null;
-      if (site.only === 'loadIn' && this.loadsOut.has(site.part ?? '')) return null;
-      if (site.only === 'linkOff' && this.state.links.some((l) => linkKey(l.a, l.b) === site.part)) return null;
-      if (site.only === 'switchOff' && !this.off.has(site.part ?? '')) return null;
+      if (!actsIn(site, this.state)) return null;
       const pair: [number, number] = [this.field.node(site.a), this.field.node(site.b)];
       return pair[0] < 0 || pair[1] < 0 || pair[0] === pair[1] ? null : shuntPlace(this.field, pair, pair, 0);
     }
@@ -131,7 +123,7 @@ export class StateModel {
     let field = this.structures.get(key);
     if (!field) {
       const structure: Structure =
-        kind === 'crossed' ? { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] } : kind === 'missingSection' ? { kind, section: id } : { kind, point: id, terminal: cores[0] ?? '' };
+        kind === 'crossed' ? { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] } : kind === 'missingSection' ? { kind, section: id } : kind === 'landed' ? { kind, end: id, terminal: cores[0] ?? '' } : { kind, point: id, terminal: cores[0] ?? '' };
       field = new Field(changed(this.skeleton, structure));
       this.structures.set(key, field);
     }

@@ -25,8 +25,9 @@ export interface RetestItem {
 /** 1 MΩ, the usual least insulation; regional profiles come with the limits. */
 export const LEAST_INSULATION_OHM = 1e6;
 
-type Class = 'series' | 'contact' | 'crossing';
-const classOf = (kind: SuspectKind): Class => (kind === 'crossed' ? 'crossing' : kind === 'contact' || kind === 'pointContact' || kind === 'loadFault' ? 'contact' : 'series');
+type Class = 'series' | 'contact' | 'crossing' | 'device';
+const ofDevices = new Set<SuspectKind>(['rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost']);
+const classOf = (kind: SuspectKind): Class => (ofDevices.has(kind) ? 'device' : kind === 'borrowed' || kind === 'crossed' ? 'crossing' : kind === 'contact' || kind === 'pointContact' || kind === 'loadFault' ? 'contact' : 'series');
 
 /** The retests owed by all repairs of the job: dead ones first, then live. */
 export function retestsOwed(view: JobView): RetestItem[] {
@@ -53,6 +54,9 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, leastOhm });
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
+  const liveItems = (['loop', 'rcd', 'function'] as const).map((live): RetestItem => ({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null }));
+  // A device that was replaced, or relieved, is proved with the supply on.
+  if (kind === 'device') return liveItems;
   const at = suspect ? pointsOf(map, suspect.place) : [];
   const furthest = furthestPoint(map, model, mend.event.place);
   const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
@@ -74,8 +78,7 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const ours = (section: string, key: string): boolean => map.shape !== 'board' || circuits.get(section) === circuits.get(mend.event.place.split('.')[0] ?? '') || view.remade.includes(key) || view.state.out.includes(key);
   for (const end of endsAtPoint(map, board.id).filter((e) => ours(e.section.id, e.key)))
     items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
-  for (const live of ['loop', 'rcd', 'function'] as const) items.push({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null });
-  return items;
+  return [...items, ...liveItems];
 }
 
 function touchPlace(map: Installation, point: string, role: string): string {

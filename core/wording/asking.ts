@@ -38,7 +38,7 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
 
 export const traitWords: Readonly<Record<Trait, string>> = {
   lineEarth: 'line touches earth', neutralEarth: 'neutral touches earth', lineNeutral: 'line touches neutral', appliance: 'an appliance or fitting', noLine: 'line broken', noNeutral: 'neutral broken',
-  noEarth: 'earth broken', poorJoint: 'a poor joint', crossed: 'conductors crossed', elsewhere: 'not in this circuit’s wiring',
+  noEarth: 'earth broken', poorJoint: 'a poor joint', crossed: 'conductors crossed', astray: 'a neutral that goes astray', device: 'the device itself', leakage: 'leakage that adds up', overload: 'overload', supply: 'the supply', elsewhere: 'not in this circuit’s wiring',
 };
 
 export const sightWords: Readonly<Record<Sight, string>> = {
@@ -53,7 +53,7 @@ export const dangerWords: Readonly<Record<Danger, { readonly title: string; read
 };
 
 const firstAdviceWords: Readonly<Record<Complaint, string>> = {
-  'rcd trips': 'Unplug what can be unplugged first: appliances are the commonest cause. If it still trips, make the circuit dead and test insulation.',
+  'rcd trips': 'Unplug what can be unplugged first: appliances are the commonest cause. On a board, work the devices: all ways off, then one back at a time. If it still trips, make it dead and test insulation.',
   'mcb trips': 'No closing to see. Loads out, make it dead, then L–N and L–E.',
   dead: 'Note which points are dead and which still work. Then make it dead and read from the board.',
   shock: 'Stop use now. The installation’s own earth may be the live part: prove to an independent earth.',
@@ -71,6 +71,11 @@ const traitAdvice: Readonly<Record<Trait, string>> = {
   noEarth: 'Until the earth is proved, metal there may be live. Make it dead, to an earth of your own, and read E point by point.',
   poorJoint: 'Continuity point by point, and again while it is rocked. A joint that was hot is replaced.',
   crossed: 'Read each conductor end to end: it comes out under another’s name.',
+  astray: 'See which devices trip as one thing starts; clamp each way: a neutral that goes astray shows its load on two devices.',
+  device: 'Ramp the device with its outgoing conductors out: below half of its rating, or at half of it, the device has failed.',
+  leakage: 'Clamp the leakage of each way, add it up against a third of the device, and follow the branch with the most.',
+  overload: 'Clamp the line while everything runs, against the rating; look for what was added lately.',
+  supply: 'Measure at the origin first: line to neutral, and the earth terminal to an earth of your own. A lost supply conductor is the network operator’s.',
   elsewhere: 'Look at the device and its load before the wiring: what runs on it, what leaks, is the device itself good?',
 };
 

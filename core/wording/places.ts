@@ -1,4 +1,6 @@
+import { SUPPLY_PLACE } from '../faults';
 import { boardOf, boardPart, endName, findPoint, parsePlace, sectionOfEnd, type Installation, type PlaceKey, type Section } from '../installation';
+import { deviceWords } from './devices';
 
 /** Name of a point; its id when it is gone. */
 export const pointName = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
@@ -65,8 +67,10 @@ export function beliefPlaceName(map: Installation, place: string): string {
   const section = map.sections.find((s) => s.id === place);
   if (section) return `cable ${sectionName(map, section)}`;
   if (place.startsWith('state ')) return `the record (${spotName(map, place.slice(6))})`;
+  if (place === SUPPLY_PLACE) return 'the supply';
   const [point = '', load] = place.split('.');
   const p = findPoint(map, point);
+  if (p?.kind === 'board' && load !== undefined) return deviceWords(map, load);
   if (!p) return place === 'sound' ? 'nothing wrong' : 'something this map does not show';
   if (load === undefined) return p.name;
   return `${p.elements.find((e) => e.id === load)?.name ?? load} at ${p.name}`;

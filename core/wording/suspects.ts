@@ -1,5 +1,6 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
-import { parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { boardOf, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
 import { laneLetter, beliefPlaceName, pointName, sectionName, spotName } from './places';
@@ -36,6 +37,13 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
+    case 'otherBar': return `N of ${wayOfSection(map, s.place)} sits in the ${barName(map, d)}`;
+    case 'borrowed': return `A load of ${here} returns by the N of ${pointName(map, d)}`;
+    case 'rcdSensitive': return `${deviceWords(map, c)} goes too early`;
+    case 'rcdBlind': return `${deviceWords(map, c)} does not go when it should`;
+    case 'standingLeak': return `Leakage behind ${deviceWords(map, c)} adds up, nothing single is faulty`;
+    case 'overload': return `${deviceWords(map, c)} is overloaded`;
+    case 'supplyLost': return `Supply ${c === 'N' ? 'neutral' : 'earth'} lost`;
   }
 }
 
@@ -55,6 +63,14 @@ export function suspectMark(s: Named): string {
     case 'switchOpen': return 'switch open';
     default: return '';
   }
+}
+
+const barName = (map: Installation, terminal: string): string => boardOf(map)?.terminals.find((t) => t.id === terminal)?.name ?? terminal;
+
+/** The circuit that a cable at the board belongs to. */
+function wayOfSection(map: Installation, id: string): string {
+  const s = map.sections.find((x) => x.id === id);
+  return s ? pointName(map, s.a === boardOf(map)?.id ? s.b : s.a) : id;
 }
 
 function endTowards(map: Installation, id: string): string {
@@ -84,7 +100,11 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
     case 'explains.rcdLine': return `Explains it: ${amp} to earth at once.`;
-    case 'explains.rcdNeutral': return 'Explains it: with load on, neutral current goes to earth.';
+    case 'explains.rcdNeutral': return `Explains it: with load on, ${amp} goes astray past the device.`;
+    case 'explains.early': return 'Explains it: the device goes far below its rating.';
+    case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
+    case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';
+    case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;
     case 'explains.rcdNo': return `Does not explain the trip: only ${amp} to earth.`;
     case 'explains.mcb': return `Explains it: ${formatAmp(e.figure ?? 0)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';

@@ -1,0 +1,160 @@
+import type { Suspect } from '../faults';
+import { boardOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { normalCdf } from '../numeric';
+import { elementKey, type WorkState } from '../workstate';
+import type { LiveObservation, LiveView } from './evidence';
+import { indicatorOhm, lineParts, magnitude, over, plus, residualParts, times, type Phasor } from './measure';
+import { SUPPLY_EARTH } from './network';
+import { asRated, chanceOfTrip, type Condition } from './trips';
+
+/** Share of entries that are plain wrong, and what a wrong one looks like. Nobody mistakes a trip; a figure is soon misread. */
+const SLIP = { figure: 0.03, seen: 0.006 };
+const SLIP_CHANCE = 0.25;
+
+export interface Under { readonly suspect: Suspect; readonly ohm: number }
+
+/** Chance of what a test showed (a density in ln for a figure), in the installation as `view` has it. */
+export function chanceOf(installation: Installation, o: LiveObservation, view: LiveView, under: Under | null, condition: Condition): number {
+  const p = plainChance(installation, o, view, under, condition);
+  const slip = o.test.kind === 'closed' || o.test.kind === 'works' ? SLIP.seen : SLIP.figure;
+  return (1 - slip) * Math.max(0, Math.min(p, 20)) + slip * SLIP_CHANCE;
+}
+
+function plainChance(installation: Installation, { test, state }: LiveObservation, view: LiveView, under: Under | null, condition: Condition): number {
+  const device = (id: string): Protection | undefined => protectionsOf(installation).find((p) => p.id === id);
+  const conditionOf = (d: Protection): Condition => (under?.suspect.conductors[0] === d.id ? condition : asRated);
+  const node = (place: string): number => view.scene.node(place);
+  switch (test.kind) {
+    case 'closed': return closedChance(installation, state, view, under, conditionOf, test);
+    case 'voltage': {
+      const [a, b] = [node(test.from), node(test.to)];
+      if (a < 0 || b < 0) return 1;
+      const ohm = indicatorOhm[test.meter];
+      const z = view.impedance(a, b);
+      const open = minus(view.volt(a), view.volt(b));
+      const v = magnitude(over(times(open, { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z)));
+      return density(test.volt, v, 4, 0.2);
+    }
+    case 'clamp': return density(test.mA, 1000 * magnitude(aroundCurrent(installation, view, under, state, test.around)), 0.4, 0.35);
+    case 'ramp': {
+      const d = device(test.device);
+      if (!d?.residualMa) return 1;
+      const { sensitivity, blind } = conditionOf(d);
+      if (test.mA === null) return blind ? 0.95 : 0.01;
+      if (blind) return 0.02;
+      const at = 0.75 * d.residualMa * sensitivity;
+      const standing = test.outgoing === 'out' ? 0 : 1000 * magnitude(residualOf(installation, view, under, state, d));
+      const left = standing >= at ? 0 : Math.sqrt(at * at - standing * standing);
+      // Between the worst case and quadrature lies what the two make together.
+      return density(test.mA, (left + Math.max(0, at - standing)) / 2, 1, 0.13 + (sensitivity < 1 ? 0.1 : 0) + (standing > 0 ? 0.1 : 0));
+    }
+    case 'times': {
+      const d = device(test.device);
+      if (!d?.residualMa) return 1;
+      const { sensitivity, blind } = conditionOf(d);
+      const goes = blind ? 0.03 : normalCdf((test.multiple / sensitivity - 0.75) / 0.09);
+      const inTime = test.ms !== null && test.ms <= (test.multiple === 5 ? 40 : 300);
+      return test.ms === null ? 1 - goes : goes * (inTime ? 0.97 : 0.03);
+    }
+    case 'loop': {
+      const [a, b] = [node(test.from), node(test.to)];
+      if (a < 0 || b < 0) return 1;
+      return density(test.ohm, magnitude(view.impedance(a, b)), 0.3, test.noTrip ? 0.35 : 0.3);
+    }
+    case 'works': {
+      const [l, n] = [node(terminalKey(test.point, 'L')), node(terminalKey(test.point, 'N'))];
+      if (l < 0 || n < 0) return 1;
+      const alive = normalCdf((magnitude(minus(view.volt(l), view.volt(n))) / installation.nominalVolt - 0.5) / 0.12);
+      return test.works ? alive : 1 - alive;
+    }
+  }
+}
+
+/** Density of a shown figure against a predicted one, both steadied by asinh(x / scale). */
+function density(shown: number, predicted: number, scale: number, sd: number): number {
+  const z = (Math.asinh(shown / scale) - Math.asinh(predicted / scale)) / sd;
+  return Math.exp(-0.5 * z * z) / (sd * 2.5066);
+}
+
+const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });
+
+/** Devices that carry a way's current and are closed. */
+export function watching(installation: Installation, state: WorkState, closed: string): Protection[] {
+  const all = protectionsOf(installation);
+  const of = all.find((p) => p.id === closed);
+  return all.filter((p) => p.id === closed || (of !== undefined && p.ways.some((w) => of.ways.includes(w)) && p.poles.every((k) => !state.off.includes(k))));
+}
+
+function closedChance(
+  installation: Installation, state: WorkState, view: LiveView, under: Under | null, conditionOf: (d: Protection) => Condition,
+  test: { readonly device: string; readonly result: 'holds' | 'at once' | 'after'; readonly tripped: string | null },
+): number {
+  let holdsNow = 1;
+  let holdsLater = 1;
+  let named = { atOnce: 0, later: 0 };
+  for (const d of watching(installation, state, test.device)) {
+    const line = magnitude(plusLine(installation, view, under, state, d));
+    const p = chanceOfTrip(d, line, magnitude(residualOf(installation, view, under, state, d)), conditionOf(d));
+    holdsNow *= 1 - p.atOnce;
+    holdsLater *= 1 - p.later;
+    if (d.id === test.tripped) named = p;
+  }
+  const any = { atOnce: 1 - holdsNow, later: holdsNow * (1 - holdsLater) };
+  const which = test.tripped === null ? any : { atOnce: named.atOnce, later: named.later };
+  if (test.result === 'holds') return holdsNow * holdsLater;
+  return test.result === 'at once' ? which.atOnce : which.later + 0.2 * which.atOnce;
+}
+
+/** Residual current of a device, with leakage that a suspect adds to it. */
+function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
+  const own = residualParts(d).map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  if (under?.suspect.kind !== 'standingLeak') return own;
+  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
+  if (!source?.ways.some((w) => d.ways.includes(w))) return own;
+  return plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, source) });
+}
+
+function plusLine(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
+  const own = lineParts(d).map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
+  return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
+}
+
+/** How much of what hangs behind a device is switched on and plugged in, 0…1. */
+function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
+  const board = boardOf(installation);
+  if (!board) return 0;
+  const off = new Set(state.off);
+  if (d.poles.some((p) => off.has(p))) return 0;
+  const out = new Set(state.loadsOut);
+  let [all, running] = [0, 0];
+  for (const e of board.elements) {
+    if (e.kind !== 'way' || !d.ways.includes(e.id)) continue;
+    const points = endsAtPoint(installation, board.id).filter((x) => x.terminal === e.b).map((x) => x.section.b);
+    for (const p of installation.points.filter((x) => points.includes(x.id)))
+      for (const l of loadsOf(p)) {
+        all++;
+        if (!off.has(elementKey(board.id, e.id)) && !out.has(elementKey(p.id, l.id))) running++;
+      }
+  }
+  return all ? running / all : 0;
+}
+
+/** Current round what a clamp is put on. */
+function aroundCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, around: string): Phasor {
+  if (around === 'earth') return view.current(SUPPLY_EARTH);
+  const [id = '', only] = around.split('/');
+  const d = protectionsOf(installation).find((p) => p.id === id);
+  if (!d) return { re: 0, im: 0 };
+  if (only === 'L') return plusLine(installation, view, under, state, d);
+  if (d.kind === 'rcd' || d.kind === 'main') return residualOf(installation, view, under, state, d);
+  // Round the cable of a way: its own line and neutral, wherever that neutral lands.
+  const board = boardOf(installation);
+  const way = board?.elements.find((e) => e.kind === 'way' && e.id === id);
+  const sections = new Set(endsAtPoint(installation, board?.id ?? '').filter((e) => e.terminal === way?.b).map((e) => e.section.id));
+  const parts = installation.sections.filter((s) => sections.has(s.id)).flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
+  const own = parts.map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  if (under?.suspect.kind !== 'standingLeak') return own;
+  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
+  return source?.ways.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
+}

@@ -1,0 +1,134 @@
+import { cellsOf } from '../belief';
+import { suspectsOf } from '../faults';
+import { draftCircuit, protectionsOf, type Installation } from '../installation';
+import { elementKey, untouched, type WorkState } from '../workstate';
+import { LiveEvidence, type LiveObservation, type LiveTest } from '.';
+
+const draft = (phrase: string): Installation => {
+  const r = draftCircuit(phrase);
+  if (!r.ok) throw new Error(phrase);
+  return r.value;
+};
+const loads = (map: Installation): string[] => map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [elementKey(p.id, e.id)] : [])));
+const ways = (map: Installation, numbers: readonly number[]): string[] => numbers.flatMap((n) => protectionsOf(map).find((p) => p.id === `w${n}`)?.poles ?? []);
+/** Ways that are off; everything else on. */
+const off = (map: Installation, ...numbers: number[]): WorkState => ({ ...untouched, off: ways(map, numbers) });
+const see = (test: LiveTest, state: WorkState): LiveObservation => ({ test, state });
+const closed = (device: string, result: 'holds' | 'at once' | 'after', tripped: string | null = null): LiveTest => ({ kind: 'closed', device, result, tripped });
+
+/** Share of all suspects that a test of the id picks out, after live tests alone. */
+function shares(map: Installation, observations: LiveObservation[]): (pick: RegExp) => number {
+  const suspects = suspectsOf(map);
+  const cells = cellsOf(suspects);
+  const bias = new LiveEvidence(map, suspects, cells).bias(observations);
+  const weight = cells.logPrior.map((x, c) => Math.exp(x + (bias[c] as number)));
+  const total = weight.reduce((a, b) => a + b, 0);
+  return (pick) => weight.reduce((sum, w, c) => (pick.test(suspects[cells.suspect[c] as number]?.id ?? '') ? sum + w / total : sum), 0);
+}
+
+const six = draft('6 ways, RCD on 1 to 6');
+/** Reset routine: every way off, then back one at a time. */
+const routine = (map: Installation, upTo: number, trips: number | null, loadsOut = false): LiveObservation[] =>
+  Array.from({ length: upTo }, (_, i) => {
+    const later = [1, 2, 3, 4, 5, 6].filter((n) => n > i + 1);
+    return see(closed(`w${i + 1}`, i + 1 === trips ? 'at once' : 'holds', i + 1 === trips ? 'G1' : null), { ...off(map, ...later), loadsOut: loadsOut ? loads(map) : [] });
+  });
+
+test('a way that trips the RCD the moment it is closed: line to earth on that way, not on those that held', () => {
+  const share = shares(six, routine(six, 3, 3));
+  const before = shares(six, []);
+  const onWay = (n: number): RegExp => new RegExp(`^(contact|load) (s|c)${n}[.:].*LE$`);
+  expect(share(onWay(3))).toBeGreaterThan(4 * before(onWay(3)));
+  expect(share(onWay(2))).toBeLessThan(0.6 * before(onWay(2)));
+});
+
+test('every way back and it holds: proves little against a neutral on earth at no load, more against a hard line to earth', () => {
+  const share = shares(six, routine(six, 6, null, true));
+  const before = shares(six, []);
+  const hardLine = share(/contact .*LE/) / before(/contact .*LE/);
+  const neutral = share(/contact .*NE/) / before(/contact .*NE/);
+  expect(hardLine).toBeLessThan(0.7);
+  expect(neutral).toBeGreaterThan(hardLine);
+});
+
+test('it trips with every way off: the device itself, or neutral to earth, which switching does not disconnect', () => {
+  const share = shares(six, [see(closed('G1', 'at once', 'G1'), { ...off(six, 1, 2, 3, 4, 5, 6), loadsOut: loads(six) })]);
+  const before = shares(six, []);
+  expect(share(/contact .*NE/)).toBeGreaterThan(2 * before(/contact .*NE/));
+  expect(share(/^sensitive/)).toBeLessThan(2 * before(/^sensitive/));
+  expect(share(/contact .*LE/)).toBeLessThan(before(/contact .*LE/));
+});
+
+test('a ramp far below half with the outgoing conductors out: the device has failed, whatever it is called', () => {
+  const ramp = (mA: number): LiveTest => ({ kind: 'ramp', device: 'G1', mA, outgoing: 'out' });
+  const times: LiveTest = { kind: 'times', device: 'G1', multiple: 0.5, ms: 60 };
+  expect(shares(six, [see(ramp(11), untouched), see(times, untouched)])(/^sensitive/)).toBeGreaterThan(0.5);
+  expect(shares(six, [see(ramp(22), untouched)])(/^sensitive/)).toBeLessThan(0.01);
+});
+
+test('no trip at all at its rated current: blind', () => {
+  expect(shares(six, [see({ kind: 'times', device: 'G1', multiple: 1, ms: null }, untouched), see({ kind: 'ramp', device: 'G1', mA: null, outgoing: 'out' }, untouched)])(/^blind/)).toBeGreaterThan(0.7);
+});
+
+test('a clamp that reads most of IΔn round the device and a little round each way: leakage that adds up, no single fault', () => {
+  const round = (around: string, mA: number): LiveObservation => see({ kind: 'clamp', around, mA, filtered: true, peak: false }, untouched);
+  const share = shares(six, [round('G1', 21), ...[1, 2, 3, 4, 5, 6].map((n) => round(`w${n}`, 3.5)), see({ kind: 'ramp', device: 'G1', mA: 22, outgoing: 'out' }, untouched)]);
+  const before = shares(six, []);
+  expect(share(/^leak G1/)).toBeGreaterThan(8 * before(/^leak G1/));
+  expect(share(/^(contact|load) .*LE$/)).toBeLessThan(before(/^(contact|load) .*LE$/));
+});
+
+test('the branch with the most: a clamp round one way that reads what the device reads', () => {
+  const round = (around: string, mA: number): LiveObservation => see({ kind: 'clamp', around, mA, filtered: true, peak: false }, untouched);
+  const share = shares(six, [round('G1', 17), round('w4', 15.5), round('w1', 0.6)]);
+  const four = /^(contact|load) (s|c)4[.:].*LE$/;
+  expect(share(four)).toBeGreaterThan(10 * shares(six, [])(four));
+});
+
+test('a neutral in another device’s bar: both devices go as that load runs, and the cable itself loses nothing', () => {
+  const map = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
+  const share = shares(map, [
+    see(closed('w2', 'at once', 'G1'), off(map, 1, 3, 4, 5, 6)),
+    see(closed('w5', 'holds'), off(map, 1, 2, 3, 4, 6)),
+    see({ kind: 'clamp', around: 'w2', mA: 0.8, filtered: true, peak: false }, off(map, 1, 3)),
+    see({ kind: 'clamp', around: 'G2', mA: 1500, filtered: true, peak: false }, off(map, 1, 3)),
+  ]);
+  expect(share(/^(otherBar s2@a:N>NG2|borrowed c2)/)).toBeGreaterThan(0.5);
+});
+
+test('a breaker that goes at once is a short; after minutes with everything running, overload', () => {
+  const share = shares(draft('6 ways'), [see(closed('w3', 'at once', 'w3'), untouched)]);
+  expect(share(/(c|s)3[.:].*(LN|LE)$/)).toBeGreaterThan(0.5);
+  const later = shares(draft('6 ways'), [see(closed('w3', 'after', 'w3'), untouched), see({ kind: 'clamp', around: 'w3/L', mA: 46_000, filtered: false, peak: false }, untouched)]);
+  expect(later(/^overload w3/)).toBeGreaterThan(0.5);
+});
+
+test('a high L–N loop and a good L–E loop is a bad neutral; the other way round a bad earth', () => {
+  const map = draft('4 ways');
+  const loop = (to: string, ohm: number): LiveObservation => see({ kind: 'loop', from: 'c2:L', to, ohm, noTrip: false }, untouched);
+  const neutral = shares(map, [loop('c2:N', 4), loop('c2:E', 0.9)]);
+  const earth = shares(map, [loop('c2:N', 0.7), loop('c2:E', 4)]);
+  const bad = (core: string): RegExp => new RegExp(`^(resistive s2@[ab]:${core}|open s2:${core})`);
+  const before = shares(map, []);
+  for (const [share, core, other] of [[neutral, 'N', 'E'], [earth, 'E', 'N']] as const) {
+    expect(share(bad(core))).toBeGreaterThan(10 * before(bad(core)));
+    expect(share(bad(core))).toBeGreaterThan(10 * share(bad(other)));
+  }
+});
+
+test('230 V from neutral to earth at the point: the neutral is broken; with the earth terminal live to an independent earth, line and earth are crossed', () => {
+  const map = draft('4 ways');
+  const volt = (from: string, to: string, v: number): LiveObservation => see({ kind: 'voltage', from, to, volt: v, meter: 'low' }, untouched);
+  const pairs = [volt('c3:L', 'c3:N', 0.6), volt('c3:L', 'c3:E', 231), volt('c3:N', 'c3:E', 229)];
+  expect(shares(map, [...pairs, volt('c3:E', 'ground', 0.3)])(/^(open s3:N|loose s3@[ab]:N)/)).toBeGreaterThan(0.7);
+  expect(shares(map, [...pairs, volt('c3:E', 'ground', 230)])(/^crossed s3:LE/)).toBeGreaterThan(0.7);
+});
+
+test('the order of tests does not matter, and no single test rules anything out', () => {
+  const all = [...routine(six, 3, 3), see({ kind: 'clamp', around: 'G1', mA: 12, filtered: true, peak: false }, untouched)];
+  const [a, b] = [shares(six, all), shares(six, [...all].reverse())];
+  for (const pick of [/contact s3:LE/, /^leak/, /^sensitive/]) {
+    expect(a(pick)).toBeCloseTo(b(pick), 10);
+    expect(a(pick)).toBeGreaterThan(0);
+  }
+});

@@ -1,0 +1,214 @@
+import { actsIn, type Suspect } from '../faults';
+import { endKeyOf, findSection, type Installation } from '../installation';
+import { stateSignature, type WorkState } from '../workstate';
+import { chanceOf } from './chances';
+import { Energised, over, plus, times, type Phasor } from './measure';
+import type { Service } from './network';
+import type { Phasors } from './solve';
+import type { LiveTest } from './tests';
+import { asRated, type Condition } from './trips';
+
+/** A live test in the state in which it was made. */
+export interface LiveObservation { readonly test: LiveTest; readonly state: WorkState }
+
+/** One size that a suspect may have, and what it makes of its device. */
+export interface Variant { readonly ohm: number; readonly condition: Condition }
+
+/** What nobody reads off the board, in three guesses that stand for its spread: what runs, what the neighbours drop, what leaks. */
+export const services: readonly Service[] = [{ load: 0.4, neutralVolt: 0.2, leak: 0.5 }, { load: 1, neutralVolt: 0.8, leak: 1 }, { load: 2, neutralVolt: 2, leak: 2 }];
+
+/** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
+export interface LiveView {
+  volt(node: number): Phasor;
+  impedance(a: number, b: number): Phasor;
+  current(part: string): Phasor;
+  readonly scene: Energised;
+}
+
+const soundView = (scene: Energised): LiveView => ({ scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b), current: (part) => scene.current(part) });
+
+/** Where a suspect acts in the energised network: one admittance added between two nodes, a network of its own, or nowhere. */
+type Act =
+  | { readonly how: 'none' }
+  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; readonly column: Phasors; readonly self: Phasor }
+  | { readonly how: 'exact' };
+
+/** Suspects that are no single branch are compiled anew; only on installations where that is quick. */
+const EXACT_BELOW_SECTIONS = 16;
+
+class Scene {
+  readonly sound: LiveView;
+  private readonly energised: Energised;
+  private readonly acts = new Map<string, Act>();
+  private readonly exact = new Map<string, LiveView>();
+
+  constructor(private readonly installation: Installation, private readonly state: WorkState, private readonly service: Service) {
+    this.energised = Energised.of(installation, state, [], service);
+    this.sound = soundView(this.energised);
+  }
+
+  view(s: Suspect, ohm: number): LiveView {
+    let act = this.acts.get(s.id);
+    if (!act) this.acts.set(s.id, (act = this.actOf(s)));
+    if (act.how === 'none') return this.sound;
+    if (act.how === 'exact') return this.compiled(s);
+    return this.changed(act, ohm);
+  }
+
+  private compiled(s: Suspect): LiveView {
+    let view = this.exact.get(s.id);
+    if (!view) this.exact.set(s.id, (view = soundView(Energised.of(this.installation, this.state, s.fault(1, 0.5), this.service))));
+    return view;
+  }
+
+  /** One branch changed: every voltage and impedance by one column. */
+  private changed(act: Extract<Act, { how: 'branch' }>, ohm: number): LiveView {
+    const { energised } = this;
+    const added = act.own ? minus(ohm === Infinity ? { re: 0, im: 0 } : over(act.own, plus({ re: 1, im: 0 }, times(act.own, { re: ohm, im: 0 }))), act.own) : { re: 1 / Math.max(ohm, 1e-3), im: 0 };
+    const gain = over(added, plus({ re: 1, im: 0 }, times(added, act.self)));
+    const drive = times(gain, energised.across(act.a, act.b));
+    const at = (n: number): Phasor => ({ re: act.column.re[n] as number, im: act.column.im[n] as number });
+    const volt = (n: number): Phasor => minus({ re: energised.volts.re[n] as number, im: energised.volts.im[n] as number }, times(at(n), drive));
+    return {
+      scene: energised, volt,
+      impedance: (a, b) => {
+        const t = minus(at(a), at(b));
+        return minus(energised.impedance(a, b), times(times(t, t), gain));
+      },
+      current: (part) => {
+        const own = energised.driven(part);
+        return energised.branches(part).reduce((sum, b) => {
+          const y = part === act.part && act.own ? plus({ re: b.re, im: b.im }, added) : { re: b.re, im: b.im };
+          return plus(sum, times(y, minus(volt(b.a), volt(b.b))));
+        }, own);
+      },
+    };
+  }
+
+  private actOf(s: Suspect): Act {
+    const { site } = s;
+    const { network } = this.energised;
+    const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Act => {
+      if (a === undefined || b === undefined || a === b) return { how: 'none' };
+      const column = this.energised.solver.column(a, b);
+      return { how: 'branch', a, b, own, part, column, self: { re: (column.re[a] as number) - (column.re[b] as number), im: (column.im[a] as number) - (column.im[b] as number) } };
+    };
+    if (s.kind === 'supplyLost') return { how: 'exact' };
+    if (site.on === 'structure') return site.structure === 'landed' || (site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS) ? { how: 'exact' } : { how: 'none' };
+    if (site.on === 'pair') return actsIn(site, this.state) ? branch(network.index.get(site.a), network.index.get(site.b), null, '') : { how: 'none' };
+    if (site.on === 'cable') {
+      const section = findSection(this.installation, site.section);
+      if (!section) return { how: 'none' };
+      const [c, d] = site.cores;
+      return branch(network.index.get(endKeyOf(section, 'b', c)), network.index.get(endKeyOf(section, 'b', d)), null, '');
+    }
+    if (site.on !== 'branch') return { how: 'none' };
+    const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `switch ${site.part}`) : `termination ${site.endKey}`;
+    const [found] = this.energised.branches(part);
+    return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part) : { how: 'none' };
+  }
+}
+
+const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });
+
+/** Sizes between which a suspect's likelihood is averaged: three across a cell. */
+const ACROSS = [-1.2, 0, 1.2];
+
+/** Cells as the belief has them: which suspect, and its resistance as t = log10(ohm + 0.1). */
+export interface LiveCells {
+  readonly count: number;
+  readonly suspect: Int32Array;
+  readonly logPrior: Float64Array;
+  readonly tCentre: Float64Array;
+  readonly tSd: Float64Array;
+  readonly fixedOhm: Float64Array;
+}
+
+/**
+ * What live tests say about each cell of the belief. Every test is predicted from the same energised network under every
+ * suspect; what nobody knows (how much runs, what the neighbours drop) is summed over, in common for all tests.
+ */
+export class LiveEvidence {
+  private readonly scenes = new Map<string, Scene>();
+  private readonly found = new Map<string, Float64Array>();
+  private readonly variants: Variant[][];
+
+  constructor(private readonly installation: Installation, private readonly suspects: readonly Suspect[], readonly cells: LiveCells) {
+    this.variants = Array.from({ length: cells.count }, (_, c) => this.variantsOf(c));
+  }
+
+  /** ln of the likelihood of all tests together, per cell. */
+  bias(observations: readonly LiveObservation[]): Float64Array {
+    const tables = observations.map((o) => this.table(o));
+    return Float64Array.from({ length: this.cells.count }, (_, c) => this.joined(c, tables));
+  }
+
+  /** ln of one test's likelihood in one cell against the average of all cells before any test. */
+  support(o: LiveObservation, c: number): number {
+    const table = this.table(o);
+    let average = 0;
+    for (let k = 0; k < this.cells.count; k++) average += Math.exp((this.cells.logPrior[k] as number) + this.joined(k, [table]));
+    return this.joined(c, [table]) - Math.log(average);
+  }
+
+  /** Chance that closing, measuring or looking gives the result of `test`, per cell. */
+  chances(o: LiveObservation): Float64Array {
+    const table = this.table(o);
+    return Float64Array.from({ length: this.cells.count }, (_, c) => Math.exp(this.joined(c, [table])));
+  }
+
+  private joined(c: number, tables: readonly Float64Array[]): number {
+    if (!tables.length) return 0;
+    let sum = 0;
+    const n = (this.variants[c] as Variant[]).length * services.length;
+    for (let k = 0; k < n; k++) {
+      let ln = 0;
+      for (const t of tables) ln += t[c * ACROSS.length * services.length + k] as number;
+      sum += Math.exp(ln) / n;
+    }
+    return Math.log(Math.max(sum, 1e-300));
+  }
+
+  /** ln likelihood of one test per cell, size and service. */
+  private table(o: LiveObservation): Float64Array {
+    const key = `${stateSignature(o.state)} ${JSON.stringify(o.test)}`;
+    let table = this.found.get(key);
+    if (table) return table;
+    const wide = ACROSS.length * services.length;
+    table = new Float64Array(this.cells.count * wide);
+    for (const [j, service] of services.entries()) {
+      const scene = this.scene(o.state, service, j);
+      // Most suspects leave a test as it is in the sound installation: worked out once.
+      const soundChance = Math.log(chanceOf(this.installation, o, scene.sound, null, asRated));
+      for (let c = 0; c < this.cells.count; c++) {
+        const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) {
+          const view = scene.view(s, v.ohm);
+          const plain = view === scene.sound && s.site.on === 'nothing' ? s.kind === 'sound' : view === scene.sound;
+          table[c * wide + i * services.length + j] = s.kind === 'unknown' ? Math.log(UNKNOWN_CHANCE) : plain ? soundChance : Math.log(chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition));
+        }
+      }
+    }
+    this.found.set(key, table);
+    return table;
+  }
+
+  private scene(state: WorkState, service: Service, j: number): Scene {
+    const key = `${j} ${stateSignature(state)}`;
+    let scene = this.scenes.get(key);
+    if (!scene) this.scenes.set(key, (scene = new Scene(this.installation, state, service)));
+    return scene;
+  }
+
+  private variantsOf(c: number): Variant[] {
+    const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+    if (s.kind === 'rcdSensitive') return [0.25, 0.4, 0.55].map((sensitivity) => ({ ohm: 0, condition: { sensitivity, blind: false } }));
+    if (s.kind === 'rcdBlind') return [{ ohm: 0, condition: { sensitivity: 1, blind: true } }];
+    const t = this.cells.tCentre[c] as number;
+    if (Number.isNaN(t)) return [{ ohm: this.cells.fixedOhm[c] as number, condition: asRated }];
+    return ACROSS.map((x) => ({ ohm: Math.max(0, 10 ** (t + x * (this.cells.tSd[c] as number)) - 0.1), condition: asRated }));
+  }
+}
+
+/** What is on no map may do anything. */
+const UNKNOWN_CHANCE = 0.25;

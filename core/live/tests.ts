@@ -1,0 +1,20 @@
+import { z } from 'zod';
+
+const milli = z.number().nonnegative();
+
+/** A live test and what it showed. Devices by id ("w3", "G1", "main"); places by key, or "ground" for an independent earth. */
+export const LiveTest = z.discriminatedUnion('kind', [
+  /** A way or device was closed. `tripped`: the device that opened; null where it held, or nobody knows which. */
+  z.looseObject({ kind: z.literal('closed'), device: z.string(), result: z.enum(['holds', 'at once', 'after']), tripped: z.string().nullable() }),
+  z.looseObject({ kind: z.literal('voltage'), from: z.string(), to: z.string(), volt: milli, meter: z.enum(['low', 'high']) }),
+  /** Milliamperes round conductors: "w3" all live conductors of a way, "w3/L" its line alone, "G1" or "main" all of a device, "earth" the main earthing conductor. */
+  z.looseObject({ kind: z.literal('clamp'), around: z.string(), mA: milli, filtered: z.boolean(), peak: z.boolean() }),
+  /** Residual current at which a device went while it was raised, the lower of both half-cycles; null: it did not go. */
+  z.looseObject({ kind: z.literal('ramp'), device: z.string(), mA: milli.nullable(), outgoing: z.enum(['out', 'in']) }),
+  /** Milliseconds at a multiple of the rated current, the slower half-cycle; null: it did not go. */
+  z.looseObject({ kind: z.literal('times'), device: z.string(), multiple: z.union([z.literal(0.5), z.literal(1), z.literal(5)]), ms: milli.nullable() }),
+  z.looseObject({ kind: z.literal('loop'), from: z.string(), to: z.string(), ohm: milli, noTrip: z.boolean() }),
+  /** Does a point still work? With the ways as they stand. */
+  z.looseObject({ kind: z.literal('works'), point: z.string(), works: z.boolean() }),
+]);
+export type LiveTest = z.infer<typeof LiveTest>;

@@ -1,0 +1,27 @@
+import { boardOf, endsAtPoint, protectionsOf, type Installation } from '../installation';
+import { pointName } from './places';
+
+/** A device as people say it: "RCD 1", "way 3, Office", "Main switch". */
+export function deviceWords(map: Installation, id: string): string {
+  const d = protectionsOf(map).find((p) => p.id === id);
+  if (!d) return id;
+  if (d.kind === 'rcd' || d.kind === 'main') return d.name;
+  const label = circuitOf(map, id);
+  return label && label !== d.name ? `${d.name}, ${label}` : d.name;
+}
+
+/** Label of the circuit on a way; null where nothing lands on it. */
+export function circuitOf(map: Installation, way: string): string | null {
+  const board = boardOf(map);
+  const terminal = board?.elements.find((e) => e.kind === 'way' && e.id === way)?.b;
+  const end = board && endsAtPoint(map, board.id).find((e) => e.terminal === terminal);
+  return end ? pointName(map, end.section[end.side === 'a' ? 'b' : 'a']) : null;
+}
+
+/** Kind and figures of a device: "RCBO B 32 A, 30 mA". */
+export function devicePlate(map: Installation, id: string): string {
+  const d = protectionsOf(map).find((p) => p.id === id);
+  if (!d) return '';
+  const kind = { rcd: 'RCD', main: d.residualMa ? 'RCD' : 'switch', mcb: 'MCB', rcbo: 'RCBO', fuse: 'fuse' }[d.kind];
+  return [kind, d.curve && d.ratingA ? `${d.curve}${d.ratingA}` : d.ratingA ? `${d.ratingA} A` : '', d.residualMa ? `${d.residualMa} mA` : ''].filter(Boolean).join(' ');
+}
