@@ -9,6 +9,7 @@ import { clearedPlaces, lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
+import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView } from './steps';
@@ -62,6 +63,8 @@ export class Advisor {
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
     const done = verdict.says === 'place' || verdict.says === 'sound';
+    const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
+    const live = withPlan && !done && verdict.says !== 'repeat' ? liveSteps(now, this.costs) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),
@@ -72,7 +75,9 @@ export class Advisor {
       cleared: clearedPlaces(now),
       verdict,
       fit: fitOf(now),
-      steps: withPlan && !done ? this.steps(now, verdict, earthDoubt) : [],
+      steps,
+      liveSteps: live,
+      liveFirst: liveFirst(now, steps, live),
       lastChange: lastChange(now),
       surprising: surprises(now),
       earthDoubt,

@@ -2,6 +2,7 @@ import type { SuspectKind } from '../faults';
 import type { Action, PlaceShare } from '../planning';
 import type { Probe } from '../probes';
 import type { Need } from '../safety';
+import type { LiveStepView } from './liveSteps';
 
 /** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
 export interface Advice {
@@ -17,6 +18,10 @@ export interface Advice {
   readonly verdict: Verdict;
   readonly fit: Fit;
   readonly steps: readonly StepView[];
+  /** Steps with the supply on, best first; they compete with the dead ones in expected minutes. */
+  readonly liveSteps: readonly LiveStepView[];
+  /** Is the best step one with the supply on? */
+  readonly liveFirst: boolean;
   readonly lastChange: LastChange | null;
   /** Readings that hardly any suspect foresaw, by event id. */
   readonly surprising: readonly string[];

@@ -26,6 +26,10 @@ export const Fault = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('missingSection'), section: z.string() }),
   /** An end that lands in another terminal of its point: a neutral in another device's bar. */
   z.object({ kind: z.literal('landed'), end: z.string(), terminal: z.string() }),
+  /** A load that loses so many milliamperes to earth in service. */
+  z.object({ kind: z.literal('leaky'), point: z.string(), load: z.string(), mA: z.number().nonnegative() }),
+  /** A device of the board that is not as its plate says: a factor on its trip current, or blind. */
+  z.object({ kind: z.literal('device'), device: z.string(), sensitivity: z.number().positive(), blind: z.boolean() }),
   /** A conductor of the supply is lost. */
   z.object({ kind: z.literal('supply'), lost: z.enum(['line', 'neutral', 'earth']) }),
   /** Two terminals of different points or circuits joined by a conductor that no map shows. */

@@ -158,3 +158,6 @@ function aroundCurrent(installation: Installation, view: LiveView, under: Under 
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   return source?.ways.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
 }
+
+/** Milliamperes that a clamp shows round what it is put on. */
+export const clampMa = (installation: Installation, view: LiveView, state: WorkState, around: string): number => 1000 * magnitude(aroundCurrent(installation, view, null, state, around));

@@ -25,7 +25,7 @@ export interface LiveView {
   readonly scene: Energised;
 }
 
-const soundView = (scene: Energised): LiveView => ({ scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b), current: (part) => scene.current(part) });
+export const soundView = (scene: Energised): LiveView => ({ scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b), current: (part) => scene.current(part) });
 
 /** Where a suspect acts in the energised network: one admittance added between two nodes, a network of its own, or nowhere. */
 type Act =
@@ -151,10 +151,30 @@ export class LiveEvidence {
     return this.joined(c, [table]) - Math.log(average);
   }
 
-  /** Chance that closing, measuring or looking gives the result of `test`, per cell. */
-  chances(o: LiveObservation): Float64Array {
-    const table = this.table(o);
-    return Float64Array.from({ length: this.cells.count }, (_, c) => Math.exp(this.joined(c, [table])));
+  /** Chance of each result of a test that could be made, for some cells: rows as the results, columns as the cells. */
+  forecast(results: readonly LiveObservation[], cells: ArrayLike<number>): Float64Array[] {
+    return results.map((o) => {
+      const chance = new Float64Array(cells.length);
+      for (const [j, service] of services.entries()) {
+        const scene = this.scene(o.state, service, j);
+        const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
+        for (let i = 0; i < cells.length; i++) {
+          const c = cells[i] as number;
+          const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+          const variants = this.variants[c] as Variant[];
+          for (const v of variants) chance[i] = (chance[i] as number) + this.chance(o, scene, s, v, sound) / (variants.length * services.length);
+        }
+      }
+      return chance;
+    });
+  }
+
+  /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */
+  private chance(o: LiveObservation, scene: Scene, s: Suspect, v: Variant, sound: number): number {
+    if (s.kind === 'unknown') return UNKNOWN_CHANCE;
+    const view = scene.view(s, v.ohm);
+    if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound')) return sound;
+    return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
   }
 
   private joined(c: number, tables: readonly Float64Array[]): number {
@@ -178,15 +198,10 @@ export class LiveEvidence {
     table = new Float64Array(this.cells.count * wide);
     for (const [j, service] of services.entries()) {
       const scene = this.scene(o.state, service, j);
-      // Most suspects leave a test as it is in the sound installation: worked out once.
-      const soundChance = Math.log(chanceOf(this.installation, o, scene.sound, null, asRated));
+      const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-        for (const [i, v] of (this.variants[c] as Variant[]).entries()) {
-          const view = scene.view(s, v.ohm);
-          const plain = view === scene.sound && s.site.on === 'nothing' ? s.kind === 'sound' : view === scene.sound;
-          table[c * wide + i * services.length + j] = s.kind === 'unknown' ? Math.log(UNKNOWN_CHANCE) : plain ? soundChance : Math.log(chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition));
-        }
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, s, v, sound));
       }
     }
     this.found.set(key, table);

@@ -1,6 +1,7 @@
 import type { Installation, Protection } from '../installation';
 import { compileLive, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveBranch, type LiveNetwork, type Service } from './network';
 import type { Fault } from '../faults';
+import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { LiveSolver, type Phasors } from './solve';
 
@@ -25,8 +26,8 @@ export class Energised {
     this.volts = this.solver.energised();
   }
 
-  static of(installation: Installation, state: WorkState, faults: readonly Fault[] = [], service: Service = usualService): Energised {
-    return new Energised(compileLive(installation, state, faults, service));
+  static of(installation: Installation, state: WorkState, faults: readonly Fault[] = [], service: Service = usualService, physics: Physics = planPhysics): Energised {
+    return new Energised(compileLive(installation, state, faults, service, physics));
   }
 
   node(place: string): number {

@@ -39,10 +39,10 @@ export const SUPPLY_EARTH = 'supply earth';
 
 const FREQUENCY_HZ = 50;
 /** Between each two cores of a cable, farads a metre. */
-const CAPACITANCE_F_PER_M = 100e-12;
+export const CAPACITANCE_F_PER_M = 100e-12;
 /** Of an open contact or an island, so that an induced voltage has somewhere to come from: farads. */
 const STRAY_F = 5e-12;
-const OMEGA = 2 * Math.PI * FREQUENCY_HZ;
+export const OMEGA = 2 * Math.PI * FREQUENCY_HZ;
 
 /** Ohms of the supply up to the board, where nobody measured them: line, neutral, and the earth that comes with it. */
 const SUPPLY_OHM = { line: 0.12, neutral: 0.1, earth: 0.25, star: 1, electrode: 40, isolated: 1e5 };
@@ -78,10 +78,11 @@ export function compileLive(installation: Installation, state: WorkState, faults
     branch(b.a, b.b, re, im, b.part);
   }
   const loadsOut = new Set(state.loadsOut);
+  const leaky = new Map(faults.flatMap((f) => (f.kind === 'leaky' ? [[elementKey(f.point, f.load), f.mA] as const] : [])));
   for (const p of installation.points)
     for (const l of loadsOf(p)) {
       const earth = p.terminals.find((t) => t.role === 'E');
-      if (earth && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, earth.id)), 0, (leakMaOf(p.kind, l) * (l.leakMa === undefined ? service.leak : 1) * 1e-3) / installation.nominalVolt, `leak ${elementKey(p.id, l.id)}`);
+      if (earth && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, earth.id)), 0, ((leaky.get(elementKey(p.id, l.id)) ?? leakMaOf(p.kind, l) * (l.leakMa === undefined ? service.leak : 1)) * 1e-3) / installation.nominalVolt, `leak ${elementKey(p.id, l.id)}`);
     }
   const missing = new Set(faults.flatMap((f) => (f.kind === 'missingSection' ? [f.section] : [])));
   for (const s of installation.sections) {

@@ -143,7 +143,7 @@ function conditional(front: Front, f: Forecast, mass: Float64Array): number {
 }
 
 /** Minutes now plus what is left to find out, at the usual price. */
-function costOf(minutes: number, bits: number, entropy: number): number {
+export function costOf(minutes: number, bits: number, entropy: number): number {
   if (bits <= 1e-6) return Infinity;
   return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
 }

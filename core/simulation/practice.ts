@@ -18,7 +18,9 @@ export function practiceTruth(file: { practice?: unknown }, map: Installation, m
   // Where nobody can read, a circuit that is not drawn say, the place is mended as a whole.
   const whole = placeNames(map);
   const touched = (f: Fault): string => whole(placeOf(f));
-  const repaired = new Set(suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(touched)));
+  // A device that was replaced or relieved is as its plate says; what leaked behind it leaks no longer behind it alone.
+  const devices = suspects.filter((s) => mended.includes(s.id)).flatMap((s) => (s.kind === 'rcdSensitive' || s.kind === 'rcdBlind' ? [`device ${s.conductors[0] ?? ''}`] : []));
+  const repaired = new Set([...devices, ...suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(touched))]);
   const left = faults.filter((f) => !repaired.has(touched(f)));
   return { truth: drawTruth(map, left, lifelike, seededRandom(seed)), seed };
 }
@@ -28,6 +30,8 @@ function placeOf(f: Fault): string {
   switch (f.kind) {
     case 'termination': case 'landed': return f.end;
     case 'supply': return `supply ${f.lost}`;
+    case 'device': return `device ${f.device}`;
+    case 'leaky': return `${f.point}.${f.load}`;
     case 'joined': return f.terminals.join();
     case 'loadFault': return `${f.point}.${f.load}`;
     case 'openCore': case 'contact': case 'crossed': case 'missingSection': return f.section;

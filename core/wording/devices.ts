@@ -1,4 +1,4 @@
-import { boardOf, endsAtPoint, protectionsOf, type Installation } from '../installation';
+import { boardOf, endsAtPoint, protectionsOf, type Device, type Installation } from '../installation';
 import { pointName } from './places';
 
 /** A device as people say it: "RCD 1", "way 3, Office", "Main switch". */
@@ -24,4 +24,10 @@ export function devicePlate(map: Installation, id: string): string {
   if (!d) return '';
   const kind = { rcd: 'RCD', main: d.residualMa ? 'RCD' : 'switch', mcb: 'MCB', rcbo: 'RCBO', fuse: 'fuse' }[d.kind];
   return [kind, d.curve && d.ratingA ? `${d.curve}${d.ratingA}` : d.ratingA ? `${d.ratingA} A` : '', d.residualMa ? `${d.residualMa} mA` : ''].filter(Boolean).join(' ');
+}
+
+/** The same of a way's device alone: "MCB B32", "fuse 30", "RCBO C16, 30 mA". */
+export function plateWords(d: Device | null): string {
+  if (!d) return '';
+  return `${d.kind === 'fuse' ? 'fuse ' : `${d.kind.toUpperCase()} ${d.curve ?? ''}`}${d.ratingA}${d.residualMa === null ? '' : `, ${d.residualMa} mA`}`;
 }

@@ -4,4 +4,5 @@ export { displayedWords, functionWords, probeWords, type ProbeWords } from './pr
 export { dangerWords, firstAdvice, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, whyText } from './suspects';
-export { circuitOf, devicePlate, deviceWords } from './devices';
+export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
+export { aroundWords, budgetFindingWords, formatMilliamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords } from './live';

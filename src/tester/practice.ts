@@ -1,9 +1,9 @@
 import { deriveJob, type JobFile } from '@core/job';
-import { practiceTruth, SimulatedTester } from '@core/simulation';
+import { liveTesterOf, practiceTruth, SimulatedTester, type SimulatedLive } from '@core/simulation';
 import { seededRandom } from '@core/numeric';
 import type { TesterLink } from '.';
 
-const testers = new Map<string, SimulatedTester>();
+const testers = new Map<string, { dead: SimulatedTester; live: SimulatedLive }>();
 
 /** The simulated tester of a demo job: one instrument per job and map, with a truth that only it knows. */
 export function practiceTester(file: JobFile): TesterLink | null {
@@ -14,9 +14,9 @@ export function practiceTester(file: JobFile): TesterLink | null {
   if (!tester) {
     const truth = practiceTruth(file, view.map, view.mends.map((m) => m.event.suspect));
     if (!truth) return null;
-    tester = new SimulatedTester(truth.truth, seededRandom(truth.seed + view.mends.length), 0);
+    tester = { dead: new SimulatedTester(truth.truth, seededRandom(truth.seed + view.mends.length), 0), live: liveTesterOf(truth.truth, truth.seed) };
     testers.set(key, tester);
   }
   const instrument = tester;
-  return { name: 'practice tester', read: (state, probe) => instrument.read(state, probe) };
+  return { name: 'practice tester', read: (state, probe) => instrument.dead.read(state, probe), live: (state, ask) => instrument.live.answer(state, ask) };
 }

@@ -19,7 +19,7 @@ const complaints: readonly { value: Complaint; label: string }[] = [
 
 /** What is complained of, question by question: danger first, then what tells most. Every answer shifts the suspicion in sight. */
 export function AskScreen() {
-  const { view, record, file } = useJob();
+  const { view, record, file, advice } = useJob();
   const { wide } = useTheme();
   const router = useRouter();
   const { asked, map } = view;
@@ -65,7 +65,8 @@ export function AskScreen() {
         {asked.complaint ? <Sights /> : null}
         {asked.complaint && asked.complaint !== 'shock' ? <Button label={asked.shock ? 'Nobody had a shock after all' : 'Someone had a shock'} onPress={() => ask({ shock: !asked.shock })} testID="had-shock" /> : null}
         <TheirWords notes={asked.notes} onKeep={(notes) => ask({ notes })} />
-        <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} testID="to-dead" />
+        {advice?.liveFirst && asked.complaint !== 'shock' ? <Button label="Work the devices" kind="main" onPress={() => router.replace(`/job/${file.id}/live`)} testID="to-live" /> : null}
+        <Button label="Make dead" kind={advice?.liveFirst && asked.complaint !== 'shock' ? 'plain' : 'main'} onPress={() => router.replace(`/job/${file.id}/dead`)} testID="to-dead" />
       </ScrollView>
     </JobFrame>
   );

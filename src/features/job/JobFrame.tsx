@@ -13,6 +13,7 @@ import { stageNames, stages, type Stage } from './stages';
 const stageDone = (view: JobView): Readonly<Record<Stage, boolean>> => ({
   ask: view.asked.complaint !== null,
   map: view.map !== null,
+  live: view.liveReadings.some((r) => !r.struck),
   dead: view.secured !== null && view.proofs.size > 0,
   trace: view.mends.length > 0,
   right: proofOf(view) === 'proved',

@@ -3,6 +3,7 @@ import { View } from 'react-native';
 import { Button, Problem, Words } from '@/components';
 import { AskScreen } from '@/features/ask/AskScreen';
 import { DeadScreen } from '@/features/dead/DeadScreen';
+import { LiveScreen } from '@/features/live/LiveScreen';
 import { MapScreen } from '@/features/map/MapScreen';
 import { OverScreen } from '@/features/over/OverScreen';
 import { RightScreen } from '@/features/right/RightScreen';
@@ -12,7 +13,7 @@ import { issueText } from '@core/wording';
 import { JobProvider } from './JobProvider';
 import { isStage } from './stages';
 
-const screens = { ask: AskScreen, map: MapScreen, dead: DeadScreen, trace: TraceScreen, right: RightScreen, over: OverScreen } as const;
+const screens = { ask: AskScreen, map: MapScreen, live: LiveScreen, dead: DeadScreen, trace: TraceScreen, right: RightScreen, over: OverScreen } as const;
 
 /** One stage of the job that the layout holds. */
 export function StageRoute() {

@@ -1,10 +1,9 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { deviceWords } from '@/features/trace/board';
 import { arrangements, boardOf, boardPart, defaultDevice, endsAtPoint, findPoint, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
 import type { Issue } from '@core/issue';
-import { issueText } from '@core/wording';
+import { issueText, plateWords } from '@core/wording';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
 
@@ -33,7 +32,7 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
               <Words figure colour="soft" style={{ width: 30 }}>{w.id.replace(/\D/g, '')}</Words>
               <View style={{ flex: 1, minWidth: 0 }}>
                 <Words bold lines={1}>{name}</Words>
-                <Words at="small" colour="soft" lines={1}>{[deviceWords(w.device ?? null), group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
+                <Words at="small" colour="soft" lines={1}>{[plateWords(w.device ?? null), group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
               </View>
               <Words at="small" colour="soft">not drawn</Words>
             </RowButton>

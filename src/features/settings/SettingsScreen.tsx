@@ -2,10 +2,13 @@ import { useRouter } from 'expo-router';
 import { ScrollView } from 'react-native';
 import { Button, Choice, Label, Tick, Words } from '@/components';
 import { useTheme } from '@/theme';
+import { profileIds, profiles } from '@core/profiles';
+import { useProfile } from './useProfile';
 
 export function SettingsScreen() {
   const theme = useTheme();
   const router = useRouter();
+  const [profile, setProfile] = useProfile();
   return (
     <ScrollView style={{ flex: 1, backgroundColor: theme.colour.paper }} contentContainerStyle={{ padding: 20, gap: 16, maxWidth: 640 }}>
       <Words at="title" bold role="heading" level={1}>Settings</Words>
@@ -13,6 +16,9 @@ export function SettingsScreen() {
       <Choice label="Theme" value={theme.name} onChange={theme.setName} options={[{ value: 'daylight', label: 'Daylight' }, { value: 'loft', label: 'Loft (dark)' }]} />
       <Label>Hand</Label>
       <Tick label="Left hand: main action at the bottom left" value={theme.leftHand} onChange={theme.setLeftHand} />
+      <Label>Limits</Label>
+      <Choice label="Region" value={profile.id} onChange={setProfile} options={profileIds.map((id) => ({ value: id, label: profiles[id].name }))} />
+      <Words at="small" colour="soft">{`Loop limits, RCD times and the share of standing leakage (${Math.round(profile.standingShare * 100)} % of the device) follow it. Local codes and the licensed person on site decide.`}</Words>
       <Words colour="soft">Gutter advises. It does not certify. National codes, licences and the person on site come first.</Words>
       <Button label="All jobs" onPress={() => router.replace('/')} />
     </ScrollView>

@@ -1,19 +1,13 @@
 import { Pressable, ScrollView, View } from 'react-native';
 import { Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
-import type { Device } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { formatShare } from '@core/units';
-import { displayedWords } from '@core/wording';
+import { displayedWords, plateWords } from '@core/wording';
 import { pairs, sweepFrom, type Cell, type Pair, type WayRow } from './rows';
 
 const pairWords: Readonly<Record<Pair, string>> = { LN: 'L–N', LE: 'L–E', NE: 'N–E' };
 const CELL = 74;
-
-export function deviceWords(d: Device | null): string {
-  if (!d) return '';
-  return `${d.kind === 'fuse' ? 'fuse ' : `${d.kind.toUpperCase()} ${d.curve ?? ''}`}${d.ratingA}${d.residualMa === null ? '' : `, ${d.residualMa} mA`}`;
-}
 
 interface Props {
   ways: readonly WayRow[];
@@ -63,7 +57,7 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
         <Words bold lines={1}>{row.name}</Words>
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
           {suspect ? <Words figure bold colour="suspect" lines={1}>{formatShare(row.share ?? 0)}</Words> : null}
-          <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : deviceWords(row.device)}</Words>
+          <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : plateWords(row.device)}</Words>
         </View>
       </Pressable>
       {row.cells.map((c) => <GridCell key={c.pair} cell={c} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}

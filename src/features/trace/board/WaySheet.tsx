@@ -3,8 +3,8 @@ import { Button, HoldButton, Label, RowButton, Sheet, Words } from '@/components
 import { useJob } from '@/features/job/JobProvider';
 import { boardOf, endsAtPoint, terminalKey } from '@core/installation';
 import type { EventBody } from '@core/job';
+import { plateWords } from '@core/wording';
 import { elementKey } from '@core/workstate';
-import { deviceWords } from './BoardGrid';
 import type { WayRow } from './rows';
 
 interface Props { row: WayRow; leads: readonly string[][]; onLead: (place: string, tie: boolean) => void; onClose: () => void }
@@ -28,7 +28,7 @@ export function WaySheet({ row, leads, onLead, onClose }: Props) {
   });
   const part = elementKey(board.id, row.way);
   return (
-    <Sheet title={`${row.name}${row.device ? `, ${deviceWords(row.device)}` : ''}`} onClose={onClose} testID="way-sheet">
+    <Sheet title={`${row.name}${row.device ? `, ${plateWords(row.device)}` : ''}`} onClose={onClose} testID="way-sheet">
       <Label>Done here</Label>
       {ends.filter((e) => e.role !== 'L').map((e) => {
         const out = state.out.includes(e.key);

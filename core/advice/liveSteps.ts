@@ -1,0 +1,173 @@
+import { boardOf, endsAtPoint, faceKey, protectionsOf, type Installation, type Protection } from '../installation';
+import { watching, type LiveObservation, type LiveTest } from '../live';
+import { costOf, frontOf, placesOf, type Costs, type Front } from '../planning';
+import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
+import { setOff, type WorkState } from '../workstate';
+import { safetyOf } from './steps';
+import type { Now } from './now';
+import type { StepView } from './types';
+
+/** One result that a live step may have: its chance, and the places that it would point to. */
+export interface LiveOutcome { readonly test: LiveTest; readonly share: number; readonly suspects: readonly string[] }
+
+export interface LiveStepView {
+  readonly key: string;
+  readonly step: LiveDo;
+  readonly minutes: number;
+  readonly bits: number;
+  /** Expected minutes to the end if this is done; stands beside that of dead steps. */
+  readonly cost: number;
+  readonly coversOff: boolean;
+  readonly cautions: readonly LiveCaution[];
+  readonly needs: readonly LiveNeed[];
+  readonly outcomes: readonly LiveOutcome[];
+}
+
+/** Share of suspicion of a short on a way from which nothing is closed "to see". */
+const SHORT_SUSPECTED = 0.12;
+const CONSIDERED = 160;
+/** Live work with covers off is weighed only where everything else tells less than this, in bits. */
+const LITTLE = 0.15;
+const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unlock: 1 };
+
+interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
+
+/** Steps with the supply on, best first; empty where there is no board to work. */
+export function liveSteps(now: Now, costs: Costs): LiveStepView[] {
+  const { view, map, engine, belief } = now;
+  if (map.shape !== 'board') return [];
+  const numbers = placesOf(map, engine.suspects);
+  const front = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
+  if (front.entropy < 1e-6) return [];
+  const made = new Set(now.liveReadings.map((r) => `${nameOf(r.event.test)} ${r.state.off.join()}`));
+  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => !made.has(`${nameOf(c.results[0]?.test)} ${c.results[0]?.state.off.join() ?? ''}`)).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
+  const coversOn = weigh([...closings(now, costs), ...looks(map, view.state, costs)]);
+  const best = Math.max(0, ...coversOn.map((s) => s.bits));
+  const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
+  return [...coversOn, ...rest].sort((a, b) => a.cost - b.cost).slice(0, 3);
+}
+
+/** Minutes to secure a circuit, which a dead step costs that comes before it is. */
+const SECURE_MIN = 2;
+
+/** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
+export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[]): boolean {
+  const [step] = live;
+  if (!step || step.coversOff) return false;
+  const [other] = dead;
+  if (!other) return true;
+  const numbers = placesOf(map, engine.suspects);
+  const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
+  return step.cost < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy);
+}
+
+const nameOf = (t: LiveTest | undefined): string => (!t ? '' : t.kind === 'closed' || t.kind === 'ramp' || t.kind === 'times' ? `${t.kind} ${t.device}` : t.kind === 'clamp' ? `clamp ${t.around}` : t.kind === 'works' ? `works ${t.point}` : `${t.kind} ${t.from} ${t.to}`);
+
+function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
+  const { map, engine, belief, view } = now;
+  const chances = now.live.forecast(c.results, front.cells);
+  const total = Float64Array.from(front.cells, (_, i) => chances.reduce((s, row) => s + (row[i] as number), 0));
+  let left = 0;
+  const outcomes = c.results.map((o, k): LiveOutcome => {
+    const mass = front.weight.map((w, i) => (w * (chances[k]?.[i] as number)) / (total[i] as number));
+    const share = mass.reduce((s, m) => s + m, 0);
+    left += share > 0 ? share * entropyOf(front, mass, share) : 0;
+    const bySuspect = new Map<string, number>();
+    for (let i = 0; i < mass.length; i++) {
+      const id = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number]?.id ?? '';
+      bySuspect.set(id, (bySuspect.get(id) ?? 0) + (mass[i] as number));
+    }
+    return { test: o.test, share, suspects: [...bySuspect].sort((a, b) => b[1] - a[1]).slice(0, 3).filter(([, m]) => m > 0.1 * share).map(([id]) => id) };
+  });
+  const bits = Math.max(0, front.entropy - left);
+  const needs = liveNeeds(map, safetyOf(view), c.step);
+  const minutes = c.minutes + (needs.some((n) => n.need === 'lockOff') ? MINUTES.unlock : 0);
+  return { key: JSON.stringify(c.step), step: c.step, minutes, bits, cost: costOf(minutes, bits, front.entropy), coversOff: needsCoverOff(map, c.step), cautions: cautionsOf(map, c.step), needs, outcomes: outcomes.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share) };
+}
+
+function entropyOf(front: Front, mass: Float64Array, total: number): number {
+  let entropy = 0;
+  for (let i = 0; i < mass.length; ) {
+    let sum = 0;
+    const p = front.place[i];
+    while (i < mass.length && front.place[i] === p) sum += (mass[i++] as number) / total;
+    if (sum > 0) entropy -= sum * Math.log2(sum);
+  }
+  return entropy;
+}
+
+/** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first. */
+function closings(now: Now, costs: Costs): Candidate[] {
+  const { map, view } = now;
+  const devices = protectionsOf(map);
+  const on = (d: Protection, state: WorkState): boolean => d.poles.every((p) => !state.off.includes(p));
+  const shorts = shortShare(now);
+  const list: Candidate[] = [];
+  for (const d of devices) {
+    if (d.id === 'main') continue;
+    const above = devices.filter((u) => u !== d && u.id !== 'main' && u.ways.length > d.ways.length && d.ways.every((w) => u.ways.includes(w)));
+    if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.ways.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
+      list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
+    if (d.kind !== 'rcd') continue;
+    const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
+    const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
+    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
+    list.push({ step: { do: 'ramp', device: d.id }, minutes: MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'in' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'in' }, state: allOff }) });
+  }
+  return list;
+}
+
+const isOn = (devices: readonly Protection[], way: string, state: WorkState, on: (d: Protection, s: WorkState) => boolean): boolean => devices.some((d) => d.id === way && on(d, state));
+const closedIn = (state: WorkState, d: Protection): WorkState => d.poles.reduce((s, p) => setOff(s, p, false), state);
+
+function results(map: Installation, d: Protection, state: WorkState): LiveObservation[] {
+  const seen = watching(map, state, d.id).filter((x) => x.residualMa !== null || (x.ratingA !== null && x.kind !== 'main'));
+  return [
+    { test: { kind: 'closed', device: d.id, result: 'holds', tripped: null }, state },
+    ...seen.flatMap((x): LiveObservation[] => (['at once', 'after'] as const).map((result) => ({ test: { kind: 'closed', device: d.id, result, tripped: x.id }, state }))),
+  ];
+}
+
+/** Suspicion of a short on each way: line against neutral or earth, low enough for an overcurrent device. */
+function shortShare({ map, engine, belief }: Now): Map<string, number> {
+  const board = boardOf(map);
+  const wayOf = new Map<string, string>();
+  for (const w of board?.elements ?? []) {
+    if (w.kind !== 'way' || !board) continue;
+    for (const e of endsAtPoint(map, board.id)) if (e.terminal === w.b) for (const p of [e.section.id, e.section.a, e.section.b]) if (p !== board.id) wayOf.set(p, w.id);
+  }
+  const shares = new Map<string, number>();
+  const { cells } = belief;
+  for (let c = 0; c < cells.count; c++) {
+    const s = engine.suspects[cells.suspect[c] as number];
+    if (s?.unknown.of !== 'shunt' || !s.conductors.includes('L') || (belief.t[c] as number) > SHORT_T) continue;
+    const way = wayOf.get(s.place.split('.')[0] ?? '');
+    if (way) shares.set(way, (shares.get(way) ?? 0) + (belief.weight[c] as number));
+  }
+  return shares;
+}
+/** log10 of 3 Ω + 0.1. */
+const SHORT_T = 0.49;
+
+/** Covers on, at faces: does it work, what stands there. */
+function looks(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  return map.points.flatMap((p): Candidate[] => {
+    const face = p.faces[0];
+    if (p.kind === 'board' || p.reach !== 'face' || !face) return [];
+    const volts = (from: string, to: string): Candidate => ({ step: { do: 'voltage', from, to }, minutes: costs.walk + costs.reading, results: [0.3, 3, 25, 115, 230].map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
+    const at = (t: string): string => faceKey(p.id, face.id, t);
+    return [
+      { step: { do: 'works', point: p.id }, minutes: costs.walk + costs.reading, results: [true, false].map((works): LiveObservation => ({ test: { kind: 'works', point: p.id, works }, state })) },
+      volts(at('L'), at('N')), volts(at('N'), at('E')),
+    ];
+  });
+}
+
+/** A clamp round each device and way: the board's cover is off for it. */
+function clamps(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const cover = state.opened.includes(boardOf(map)?.id ?? '') ? 0 : MINUTES.coverOff;
+  return protectionsOf(map).filter((d) => d.kind !== 'main' && d.poles.every((p) => !state.off.includes(p))).map((d) => ({
+    step: { do: 'clamp', around: d.id }, minutes: cover + MINUTES.clamp + costs.reading,
+    results: [0.5, 2, 6, 15, 40, 300, 3000].map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state })),
+  }));
+}

@@ -1,0 +1,59 @@
+import { findPoint, protectionsOf, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
+import { loopLimit, type LoopLimit, type Profile } from '../profiles';
+import { elementKey, untouched } from '../workstate';
+import { Energised, magnitude } from './measure';
+import type { LiveTest } from './tests';
+
+/** A loop measured at a point beside what it should be. Ohms, amperes. */
+export interface LoopView {
+  readonly test: Extract<LiveTest, { kind: 'loop' }>;
+  readonly point: string;
+  readonly against: 'neutral' | 'earth';
+  /** Ze + (R1 + R2) of the map as drawn; null at the origin. */
+  readonly expectedOhm: number | null;
+  readonly limit: LoopLimit | null;
+  readonly verdict: 'within' | 'over, cold' | 'over' | 'no limit';
+  /** Prospective current at this place. */
+  readonly prospectiveA: number;
+}
+
+/** Every loop that was measured, with the limit of its way's device. `zeOhm`: what was measured at the origin, or nothing. */
+export function loopsOf(installation: Installation, tests: readonly LiveTest[], profile: Profile): LoopView[] {
+  const board = boardOf(installation);
+  if (!board) return [];
+  const ze = originOhm(installation, tests, 'earth');
+  const loads = installation.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [elementKey(p.id, e.id)] : [])));
+  let e: Energised | null = null;
+  return tests.flatMap((test): LoopView[] => {
+    if (test.kind !== 'loop') return [];
+    const point = test.from.split(/[:/@]/)[0] ?? '';
+    const against = /:N/.test(test.to) ? 'neutral' : 'earth';
+    const origin = point === board.id;
+    e ??= Energised.of(installation, { ...untouched, loadsOut: loads });
+    const computed = origin ? null : e.loop(test.from, test.to);
+    const source = e.loop(terminalKey(board.id, board.terminals.find((t) => t.role !== 'N' && t.role !== 'E')?.id ?? 'L'), terminalKey(board.id, against === 'earth' ? 'E' : 'N'));
+    const own = ze !== null && against === 'earth' ? ze : source ? magnitude(source) : 0;
+    const expectedOhm = computed && source ? own + Math.max(0, magnitude(computed) - magnitude(source)) : null;
+    const way = wayOf(installation, point);
+    const device = way ? protectionsOf(installation).find((p) => p.id === way) : undefined;
+    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, way ? (residualDeviceOf(installation, way)?.residualMa ?? null) : null) : null;
+    const verdict = !limit ? 'no limit' : test.ohm > limit.ohm ? 'over' : test.ohm > limit.coldOhm ? 'over, cold' : 'within';
+    return [{ test, point, against, expectedOhm, limit, verdict, prospectiveA: test.ohm > 0 ? installation.nominalVolt / test.ohm : Infinity }];
+  });
+}
+
+/** What was measured at the board itself, the latest. */
+export function originOhm(installation: Installation, tests: readonly LiveTest[], against: 'neutral' | 'earth'): number | null {
+  const board = boardOf(installation)?.id;
+  const found = [...tests].reverse().find((t) => t.kind === 'loop' && t.from.startsWith(`${board}:`) && (against === 'neutral') === /:N/.test(t.to));
+  return found?.kind === 'loop' ? found.ohm : null;
+}
+
+/** The way that a point hangs on. */
+export function wayOf(installation: Installation, point: string): string | null {
+  const board = boardOf(installation);
+  const circuits = circuitsOf(installation);
+  if (!board || !findPoint(installation, point)) return null;
+  const end = endsAtPoint(installation, board.id).find((x) => circuits.get(x.section.id) === circuits.get(point) && board.elements.some((w) => w.kind === 'way' && w.b === x.terminal));
+  return end ? (board.elements.find((w) => w.kind === 'way' && w.b === end.terminal)?.id ?? null) : null;
+}

@@ -1,0 +1,47 @@
+import { findPoint, type Installation } from '../installation';
+import type { WorkState } from '../workstate';
+import { putBackList } from './needs';
+
+/** What must be done before anything is energised. */
+export type LiveNeed = { readonly need: 'lockOff' } | { readonly need: 'putBack'; readonly items: number } | { readonly need: 'noShort'; readonly way: string };
+
+/** What a person is told each time before a live step. */
+export const liveCautions = ['coversOn', 'rightProbes', 'nobodyNear', 'holdOff', 'coversOff', 'independentEarth', 'clampOnly', 'pushOnce'] as const;
+export type LiveCaution = (typeof liveCautions)[number];
+
+/** A live step as hands do it. */
+export type LiveDo =
+  | { readonly do: 'close'; readonly device: string; readonly first: readonly string[] }
+  | { readonly do: 'ramp'; readonly device: string }
+  | { readonly do: 'clamp'; readonly around: string }
+  | { readonly do: 'works'; readonly point: string }
+  | { readonly do: 'voltage'; readonly from: string; readonly to: string }
+  | { readonly do: 'loop'; readonly from: string; readonly to: string };
+
+/** Does the step need a cover off while it is live? Then it comes only where nothing else answers. */
+export function needsCoverOff(map: Installation, step: LiveDo): boolean {
+  if (step.do === 'clamp') return true;
+  const places = step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to] : [];
+  return places.some((p) => p !== 'ground' && findPoint(map, p.split(/[:/]/)[0] ?? '')?.reach !== 'face');
+}
+
+/** Power may come on only with no lock, no test link and no bare end; covers on, but the one that the step needs. */
+export function liveNeeds(map: Installation, safety: { readonly secured: boolean; readonly state: WorkState }, step: LiveDo | null): LiveNeed[] {
+  const needs: LiveNeed[] = [];
+  const open = putBackList(map, safety.state, false).filter((i) => i.gatesPower && !(i.kind === 'cover' && step && needsCoverOff(map, step) && findPoint(map, i.point)?.kind === 'board'));
+  if (open.length) needs.push({ need: 'putBack', items: open.length });
+  if (safety.secured) needs.push({ need: 'lockOff' });
+  return needs;
+}
+
+export function cautionsOf(map: Installation, step: LiveDo): LiveCaution[] {
+  const covers: LiveCaution = needsCoverOff(map, step) ? 'coversOff' : 'coversOn';
+  switch (step.do) {
+    case 'close': return ['coversOn', 'nobodyNear', 'pushOnce'];
+    case 'ramp': return [covers, 'nobodyNear'];
+    case 'clamp': return [covers, 'clampOnly'];
+    case 'works': return ['coversOn'];
+    case 'voltage': return step.from === 'ground' || step.to === 'ground' ? [covers, 'rightProbes', 'independentEarth'] : [covers, 'rightProbes'];
+    case 'loop': return [covers, 'rightProbes', 'nobodyNear'];
+  }
+}

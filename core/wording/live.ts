@@ -1,0 +1,99 @@
+import type { LiveOutcome } from '../advice';
+import type { Installation } from '../installation';
+import type { Budget, BudgetFinding, LiveTest, LoopView, Move } from '../live';
+import type { LiveCaution, LiveDo } from '../safety';
+import { laneLetter, pointName, spotName } from './places';
+import { circuitOf, deviceWords } from './devices';
+
+export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
+  coversOn: 'Covers on.',
+  rightProbes: 'Fused, shrouded probes; clips rather than fingers.',
+  nobodyNear: 'Tell the people there; nobody at the far ends.',
+  holdOff: 'Hold off where a short is suspected.',
+  coversOff: 'The board is open and live: the incoming tails too. Only if nothing else answers; keep clear of everything but the conductor.',
+  independentEarth: 'The other lead goes to a rod or real ground, not to the installation’s own earth.',
+  clampOnly: 'The clamp goes round insulation only; never part a conductor that is live.',
+  pushOnce: 'Close once. If it goes, leave it off.',
+};
+
+const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : `${laneLetter(map, key)} at ${spotName(map, key)}`);
+const pair = (map: Installation, from: string, to: string): string => {
+  const here = to !== 'ground' && spotName(map, from) === spotName(map, to);
+  return here ? `${laneLetter(map, from)} to ${laneLetter(map, to)} at ${spotName(map, from)}` : `${place(map, from)} to ${place(map, to)}`;
+};
+export const aroundWords = (map: Installation, around: string): string => (around === 'earth' ? 'the main earthing conductor' : around.endsWith('/L') ? `line of ${deviceWords(map, around.slice(0, -2))}` : around === 'main' ? 'both supply tails' : `all live conductors of ${deviceWords(map, around)}`);
+
+/** "All ways of RCD 1 off, then RCD 1 on". */
+export function liveStepTitle(map: Installation, s: LiveDo): string {
+  switch (s.do) {
+    case 'close': return s.first.length ? `All ways of ${deviceWords(map, s.device)} off, then close it` : `Close ${deviceWords(map, s.device)} and see`;
+    case 'ramp': return `Ramp ${deviceWords(map, s.device)}, its ways off`;
+    case 'clamp': return `Clamp ${aroundWords(map, s.around)}`;
+    case 'works': return `Does ${pointName(map, s.point)} work?`;
+    case 'voltage': return `Volts from ${pair(map, s.from, s.to)}`;
+    case 'loop': return `Loop from ${pair(map, s.from, s.to)}`;
+  }
+}
+
+const milli = (mA: number): string => (mA >= 1000 ? `${(mA / 1000).toFixed(mA < 10_000 ? 2 : 1)} A` : `${mA < 10 ? mA.toFixed(1) : Math.round(mA)} mA`);
+export const formatMilliamp = milli;
+
+/** What a live test showed, in a few words. */
+export function liveResultWords(map: Installation, t: LiveTest): string {
+  switch (t.kind) {
+    case 'closed': return t.result === 'holds' ? 'holds' : `${t.tripped && t.tripped !== t.device ? `${deviceWords(map, t.tripped)} ` : ''}trips ${t.result === 'at once' ? 'at once' : 'later'}`;
+    case 'voltage': return `${t.volt < 10 ? t.volt.toFixed(1) : Math.round(t.volt)} V${t.meter === 'high' ? ', high impedance' : ''}`;
+    case 'clamp': return `${milli(t.mA)}${t.filtered ? ', 50 Hz' : ''}${t.peak ? ', peak' : ''}`;
+    case 'ramp': return t.mA === null ? 'did not go' : `goes at ${milli(t.mA)}`;
+    case 'times': return t.ms === null ? `${t.multiple}×: did not go` : `${t.multiple}×: ${Math.round(t.ms)} ms`;
+    case 'loop': return `${t.ohm.toFixed(2)} Ω${t.noTrip ? ', no-trip range' : ''}`;
+    case 'works': return t.works ? 'works' : 'is dead';
+  }
+}
+
+/** What was tested. */
+export function liveTestWords(map: Installation, t: LiveTest): string {
+  switch (t.kind) {
+    case 'closed': return `${deviceWords(map, t.device)} closed`;
+    case 'voltage': return `Volts, ${pair(map, t.from, t.to)}`;
+    case 'clamp': return `Clamp, ${aroundWords(map, t.around)}`;
+    case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, outgoing conductors ${t.outgoing === 'out' ? 'out' : 'in'}`;
+    case 'times': return `Time, ${deviceWords(map, t.device)}`;
+    case 'loop': return `Loop, ${pair(map, t.from, t.to)}`;
+    case 'works': return pointName(map, t.point);
+  }
+}
+
+const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || o.test.kind === 'ramp' ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^goes at /, '')}` : liveResultWords(map, o.test));
+
+/** What a device's budget shows, and what to do about it. */
+export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFinding, share: number): string {
+  const allowed = milli(share * b.ratedMa);
+  switch (f) {
+    case 'deviceFailed': return `Goes below half of ${b.ratedMa} mA: the device has failed, however fast it is. Ramp it again with its outgoing conductors out, then replace it.`;
+    case 'tripsAtHalf': return 'Goes at half its rating: it has failed, or leakage stands behind it. Test again with its ways off.';
+    case 'doesNotTrip': return 'Does not go when it should: failed, of the wrong type, or blinded by d.c. from electronics. Test with loads off; no protection until then.';
+    case 'tooSlow': return 'Slower than the limit.';
+    case 'rampAboveRated': return `Goes above ${b.ratedMa} mA: taken as found. Check the setting of the instrument, then the device.`;
+    case 'standingHigh': return `${b.standingMa === null ? '' : milli(b.standingMa)} of standing leakage; ${allowed} is what one device should carry.${b.most ? ` Most of it on ${circuitOf(map, b.most.way) ?? b.most.way}.` : ''}`;
+    case 'littleHeadroom': return 'Each part passes, and their sum still trips it: little is left for the next thing that starts.';
+    case 'fine': return 'Within its limits, as far as it was measured.';
+    case 'nothingMeasured': return 'Nothing measured yet.';
+  }
+}
+
+export const moveWords = (map: Installation, m: Move): string =>
+  m.says === 'move'
+    ? `Moved to ${deviceWords(map, m.to)}, ${circuitOf(map, m.way) ?? m.way} leaves ${milli(m.leavesMa)} here and makes ${milli(m.makesMa)} there.`
+    : `No move of one way helps: give ${circuitOf(map, m.way) ?? m.way} a device of its own.`;
+
+export function loopVerdictWords(l: LoopView): string {
+  const far = l.expectedOhm !== null && l.test.ohm > l.expectedOhm * 1.4 + 0.3 ? ' Well above what cable and supply give: a poor joint on this loop.' : '';
+  switch (l.verdict) {
+    case 'over': return `Over the limit: ${l.limit?.because === 'residual' ? 'touch voltage is not held by the residual device' : 'the device does not open in time'}.${far}`;
+    case 'over, cold': return `Within the limit, but over it once the conductors are warm.${far}`;
+    case 'within': return `Within the limit.${far}`;
+    case 'no limit': return far.trim() || (l.against === 'neutral' ? 'No limit for L–N; compare it with L–E.' : 'No device known to hold it against.');
+  }
+}

@@ -1,0 +1,73 @@
+import { useMemo, useState } from 'react';
+import { View } from 'react-native';
+import { Button, Label, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { useTheme } from '@/theme';
+import type { LiveStepView } from '@core/advice';
+import { suspectsOf } from '@core/faults';
+import { formatMinutes, formatShare } from '@core/units';
+import { liveCautionWords, liveOutcomeWords, liveStepTitle, suspectTitle } from '@core/wording';
+import { useRouter } from 'expo-router';
+import { TestSheet } from './TestSheet';
+
+/** The best step with the supply on, what each result would mean, and its cautions; or the way on to dead tests where these tell more. */
+export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (ways: readonly string[]) => void }) {
+  const { view, advice, thinking, file } = useJob();
+  const { colour } = useTheme();
+  const router = useRouter();
+  const [choice, setChoice] = useState(0);
+  const [entering, setEntering] = useState<LiveStepView | null>(null);
+  const { map } = view;
+  const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
+  if (!map || closed) return null;
+  const steps = advice?.liveSteps ?? [];
+  const step = steps[choice % Math.max(1, steps.length)];
+  const card = { borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet, alignSelf: 'stretch' } as const;
+  const verdict = advice?.verdict;
+  const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat');
+  if (known && advice?.suspects[0])
+    return (
+      <View style={card} testID="live-next">
+        <Label>Known well enough</Label>
+        <Words at="lead" bold testID="live-known">{suspectTitle(map, advice.suspects[0])}</Words>
+        <Words>Every reading goes with you into the circuit.</Words>
+        <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />
+      </View>
+    );
+  if (!step || !advice)
+    return (
+      <View style={card} testID="live-next">
+        <Label>Next here</Label>
+        <Words bold at="lead" role="status">{thinking ? 'Working out the next step' : 'Nothing with the supply on tells more'}</Words>
+        {thinking ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} testID="live-on" />}
+      </View>
+    );
+  const start = (): void => {
+    if (step.step.do === 'close' && step.step.first.length) onAllOff(step.step.first);
+    setEntering(step);
+  };
+  return (
+    <View style={card} testID="live-next">
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+        <Label>{choice % steps.length === 0 ? 'Next here' : 'Another way'}</Label>
+        <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
+      </View>
+      <Words at="lead" bold testID="live-title">{liveStepTitle(map, step.step)}</Words>
+      {step.outcomes.slice(0, 4).map((o, i) => (
+        <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
+          <Words bold style={{ width: 118 }}>{liveOutcomeWords(map, o)}</Words>
+          <Words at="small" style={{ flex: 1 }}>{o.suspects[0] ? (titles.get(o.suspects[0]) ?? '') : 'open still'}</Words>
+          <Words figure align="right" style={{ width: 54 }}>{formatShare(o.share)}</Words>
+        </View>
+      ))}
+      <Words at="small" colour="danger" bold testID="live-cautions">{step.cautions.map((c) => liveCautionWords[c]).join(' ')}</Words>
+      {advice.liveFirst ? null : <Words at="small" colour="soft">Dead tests promise more for the minutes now.</Words>}
+      <View style={{ flexDirection: 'row', gap: 8 }}>
+        {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} onPress={() => setChoice(choice + 1)} /> : null}
+        <Button label={step.step.do === 'close' && step.step.first.length ? 'Ways are off' : 'Do this step'} kind="main" grow onPress={start} testID="live-do" />
+      </View>
+      {advice.liveFirst ? null : <Button label="Make dead instead" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
+      {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
+    </View>
+  );
+}

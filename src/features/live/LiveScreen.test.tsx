@@ -1,0 +1,121 @@
+import { screen, waitFor } from '@testing-library/react';
+import { JobMaker, kept, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
+import { LiveScreen } from './LiveScreen';
+import { readRcdFigures } from './rcdFigures';
+
+const board = (complaint = 'rcd trips', phrase = '4 ways, RCD on 1 to 4'): JobMaker => new JobMaker(phrase).add({ type: 'asked', complaint, shock: false, notes: '' });
+const planned = (): Promise<void> => waitFor(() => expect(screen.getByTestId('live-title')).toBeTruthy(), { timeout: 8000 });
+const row = (id: string): string => screen.getByTestId(`device-${id}`).textContent ?? '';
+
+test('reset routine: all ways off in one tap, each way back in one tap with what it did; a trip leaves the device off', async () => {
+  const job = board();
+  await renderJob(job, <LiveScreen />);
+  await pressId('all-off');
+  expect((await keptView(job)).state.off).toEqual(['p0.w1', 'p0.w2', 'p0.w3', 'p0.w4']);
+  await pressId('holds-w1');
+  await pressId('at-once-w2');
+  const view = await keptView(job);
+  expect(view.state.off).toEqual(expect.arrayContaining(['p0.w3', 'p0.w4', 'p0.G1L', 'p0.G1N']));
+  expect(view.state.off).not.toContain('p0.w2');
+  expect((await kept(job, 'liveRead')).map((e) => e.test)).toEqual([{ kind: 'closed', device: 'w1', result: 'holds', tripped: null }, { kind: 'closed', device: 'w2', result: 'at once', tripped: 'G1' }]);
+  expect(row('w1')).toContain('holds');
+  expect(row('G1')).toContain('tripped with Way 2');
+  // What hangs on a device that is off cannot be closed.
+  expect(screen.queryByTestId('holds-w3')).toBeNull();
+});
+
+test('the trip is evidence: suspicion gathers on the way that made it go', async () => {
+  await renderJob(board(), <LiveScreen />);
+  await pressId('all-off');
+  await pressId('holds-w1');
+  await pressId('at-once-w2');
+  await waitFor(() => expect(row('w2')).toMatch(/[6-9]\d(\.\d)? %/), { timeout: 8000 });
+}, 15000);
+
+test('the next live step says what each result would mean, with its cautions in sight', async () => {
+  await renderJob(board(), <LiveScreen />);
+  await planned();
+  expect(screen.getByTestId('live-title').textContent).toMatch(/RCD 1|Way \d/);
+  expect(screen.getByTestId('live-cautions').textContent).toMatch(/Covers on\./);
+  await pressId('live-do');
+  expect(screen.getByTestId('live-sheet').textContent).toMatch(/It holds/);
+}, 15000);
+
+test('an MCB on a suspected short is not closed to see: dead tests are asked for instead', async () => {
+  await renderJob(board('mcb trips').add({ type: 'switched', part: 'p0.w2', off: true }), <LiveScreen />);
+  expect(row('w2')).toContain('dead tests first');
+  expect(screen.queryByTestId('holds-w2')).toBeNull();
+  await waitFor(() => expect(screen.getByTestId('live-next').textContent).not.toMatch(/Working out/), { timeout: 8000 });
+  await press(/^Make dead/);
+  expect(routes[0]).toMatch(/dead$/);
+});
+
+test('locked off, nothing live can be entered; taking the lock off is said and ends the isolation', async () => {
+  const job = board().secured();
+  await renderJob(job, <LiveScreen />);
+  expect(screen.getByTestId('live-locked').textContent).toMatch(/locked off/);
+  expect(screen.getByTestId('all-off').getAttribute('aria-disabled')).toBe('true');
+  await pressId('lock-off');
+  expect((await keptView(job)).secured).toBeNull();
+  expect(screen.queryByTestId('live-locked')).toBeNull();
+});
+
+test('with an end out or a cover off the live tests stay closed and lead to the put-back list', async () => {
+  await renderJob(board().add({ type: 'opened', point: 'p0' }, { type: 'tookOut', point: 'p0', ends: ['s2@a:N'] }), <LiveScreen />);
+  expect(screen.getByTestId('live-locked').textContent).toMatch(/Put it back first/);
+  await press('To the put-back list');
+  expect(routes[0]).toMatch(/right$/);
+});
+
+test('leakage: parts add up against a third of the device, and the branch with the most is named', async () => {
+  const job = board();
+  await renderJob(job, <LiveScreen />);
+  await press('Leakage');
+  for (const [way, mA] of [['w1', '2.1'], ['w3', '8.4']] as const) {
+    await pressId(`clamp-${way}`);
+    await type('Current', mA);
+    await pressId('live-keep');
+  }
+  expect((await kept(job, 'liveRead')).map((e) => e.test)).toMatchObject([{ around: 'w1', mA: 2.1, filtered: true }, { around: 'w3', mA: 8.4 }]);
+  expect(screen.getByTestId('budget-G1').textContent).toMatch(/10\.5 mA|11 mA/);
+  expect(screen.getByTestId('finding-G1-standingHigh').textContent).toContain('Way 3');
+  expect(screen.getByTestId('clamp-w3').textContent).toContain('follow this one');
+});
+
+test('six RCD figures in one entry: the slower time and the lower ramp are kept', async () => {
+  const job = board();
+  await renderJob(job, <LiveScreen />);
+  await press('Leakage');
+  await pressId('figures-G1');
+  for (const [label, value] of [['At ½×, 0°', 'x'], ['At ½×, 180°', 'x'], ['At 1×, 0°', '24'], ['At 1×, 180°', '31'], ['At 5×, 0°', '18'], ['At 5×, 180°', '16'], ['Goes at, 0°', '21'], ['Goes at, 180°', '19.5']] as const) await type(label, value);
+  await pressId('rcd-keep');
+  expect((await kept(job, 'liveRead')).map((e) => e.test)).toEqual([
+    { kind: 'times', device: 'G1', multiple: 0.5, ms: null }, { kind: 'times', device: 'G1', multiple: 1, ms: 31 }, { kind: 'times', device: 'G1', multiple: 5, ms: 18 }, { kind: 'ramp', device: 'G1', mA: 19.5, outgoing: 'in' },
+  ]);
+  expect(screen.getByTestId('budget-G1').textContent).toContain('31 ms');
+});
+
+test('what is no figure is refused with what to type; one half-cycle that does not go at 1× counts', () => {
+  expect(readRcdFigures('G1', { '1 0': 'abc' }, 'in', [0.5, 1, 5])).toMatchObject({ ok: false });
+  expect(readRcdFigures('G1', {}, 'in', [1])).toMatchObject({ ok: false, problem: 'Nothing is typed yet.' });
+  expect(readRcdFigures('G1', { '1 0': '24', '1 180': 'x' }, 'in', [1])).toMatchObject({ ok: true, tests: [{ multiple: 1, ms: null }] });
+  expect(readRcdFigures('G1', { '0.5 0': 'x', '0.5 180': '90' }, 'in', [0.5])).toMatchObject({ ok: true, tests: [{ multiple: 0.5, ms: 90 }] });
+});
+
+test('a loop at the origin and one voltage: a wrong entry is struck out, never erased', async () => {
+  const job = board();
+  await renderJob(job, <LiveScreen />);
+  await press('Volts, loop');
+  await pressId('measure-p0');
+  await press('Loop');
+  await pressId('pair-LE');
+  await pressId('live-keep');
+  expect(screen.getByTestId('problem').textContent).toMatch(/figure/);
+  await type('Loop impedance', '0,38');
+  await pressId('live-keep');
+  expect((await kept(job, 'liveRead'))[0]?.test).toEqual({ kind: 'loop', from: 'p0:L', to: 'p0:E', ohm: 0.38, noTrip: false });
+  expect(screen.getByTestId('loop-p0-earth').textContent).toContain('605 A prospective');
+  await press(/^Strike out/);
+  expect(screen.queryByTestId('loop-p0-earth')).toBeNull();
+  expect((await keptView(job)).liveReadings[0]?.struck).toBe('wrong entry');
+});

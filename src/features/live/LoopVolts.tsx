@@ -1,0 +1,78 @@
+import { useState } from 'react';
+import { View } from 'react-native';
+import { Button, Choice, Label, RowButton, Sheet, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import { useProfile } from '@/features/settings/useProfile';
+import { useTheme } from '@/theme';
+import { boardOf, faceKey, findPoint, terminalKey, type Installation } from '@core/installation';
+import { loopsOf } from '@core/live';
+import type { LiveDo } from '@core/safety';
+import { formatOhm } from '@core/units';
+import { liveResultWords, liveTestWords, loopVerdictWords, pointName } from '@core/wording';
+import { TestSheet } from './TestSheet';
+
+/** Voltages and loops point by point: what was measured beside what it should be. */
+export function LoopVolts({ closed }: { closed: boolean }) {
+  const { view, record } = useJob();
+  const { colour, wide } = useTheme();
+  const [profile] = useProfile();
+  const [point, setPoint] = useState<string | null>(null);
+  const [entering, setEntering] = useState<LiveDo | null>(null);
+  const { map } = view;
+  if (!map) return null;
+  const standing = view.liveReadings.filter((r) => !r.struck && r.epoch === view.epoch);
+  const loops = loopsOf(map, standing.map((r) => r.event.test), profile);
+  const board = boardOf(map);
+  return (
+    <View style={{ gap: 14, maxWidth: wide ? 760 : undefined }}>
+      <Label>Measure at</Label>
+      <View>
+        {map.points.filter((p) => p.reach !== 'never').map((p) => (
+          <RowButton key={p.id} label={`Measure at ${p.name}`} disabled={closed} onPress={() => setPoint(p.id)} testID={`measure-${p.id}`}>
+            <Words bold>{p.name}</Words>
+            <Words at="small" colour="soft">{p.kind === 'board' ? 'origin, cover off' : p.reach === 'face' ? 'cover on' : 'cover off'}</Words>
+          </RowButton>
+        ))}
+      </View>
+      {loops.length ? <Label>Loops</Label> : null}
+      {loops.map((l, i) => (
+        <View key={i} testID={`loop-${l.point}-${l.against}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 2 }}>
+          <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 10 }}>
+            <Words bold style={{ flexShrink: 1 }}>{`${pointName(map, l.point)}, L–${l.against === 'earth' ? 'E' : 'N'}`}</Words>
+            <Words figure bold colour={l.verdict === 'over' ? 'danger' : 'ink'}>{liveResultWords(map, l.test)}</Words>
+          </View>
+          <Words at="small" colour="soft">{[l.expectedOhm === null ? '' : `expected ${formatOhm(l.expectedOhm)}`, l.limit ? `limit ${formatOhm(l.limit.ohm)}` : '', Number.isFinite(l.prospectiveA) ? `${Math.round(l.prospectiveA)} A prospective` : ''].filter(Boolean).join(' · ')}</Words>
+          <Words at="small" bold={l.verdict === 'over'} colour={l.verdict === 'over' ? 'danger' : 'ink'}>{loopVerdictWords(l)}</Words>
+        </View>
+      ))}
+      {standing.length ? <Label>All live tests</Label> : null}
+      {[...standing].reverse().map((r) => (
+        <View key={r.event.id} style={{ flexDirection: 'row', gap: 10, alignItems: 'center', justifyContent: 'space-between', borderBottomWidth: 1, borderBottomColor: colour.hairline, minHeight: 48 }}>
+          <Words style={{ flex: 1 }}>{liveTestWords(map, r.event.test)}</Words>
+          <Words figure bold>{liveResultWords(map, r.event.test)}</Words>
+          <Button label="Strike out" small kind="quiet" accessibilityLabel={`Strike out ${liveTestWords(map, r.event.test)}`} onPress={() => record({ type: 'struck', target: r.event.id, why: 'wrong entry' })} />
+        </View>
+      ))}
+      {point ? <PairSheet map={map} point={point} board={board?.id ?? ''} onPick={(step) => { setPoint(null); setEntering(step); }} onClose={() => setPoint(null)} /> : null}
+      {entering ? <TestSheet step={entering} onClose={() => setEntering(null)} /> : null}
+    </View>
+  );
+}
+
+function PairSheet({ map, point, board, onPick, onClose }: { map: Installation; point: string; board: string; onPick: (s: LiveDo) => void; onClose: () => void }) {
+  const p = findPoint(map, point);
+  const [what, setWhat] = useState<'voltage' | 'loop'>('voltage');
+  if (!p) return null;
+  const face = p.faces[0];
+  const at = (role: string): string | null => {
+    const t = p.terminals.find((x) => (point === board && role === 'L' ? x.role.startsWith('L') : x.role === role));
+    return t ? (face ? faceKey(p.id, face.id, t.id) : terminalKey(p.id, t.id)) : null;
+  };
+  const pairs: [string, string | null, string | null][] = [['L–N', at('L'), at('N')], ['L–E', at('L'), at('E')], ['N–E', at('N'), at('E')], ['L to an independent earth', at('L'), 'ground'], ['N to an independent earth', at('N'), 'ground'], ['E to an independent earth', at('E'), 'ground']];
+  return (
+    <Sheet title={p.name} onClose={onClose} testID="pair-sheet">
+      <Choice label="What" value={what} onChange={setWhat} options={[{ value: 'voltage', label: 'Voltage' }, { value: 'loop', label: 'Loop' }]} />
+      {pairs.slice(0, what === 'loop' ? 2 : 6).flatMap(([label, from, to]) => (from && to ? [<Button key={label} label={label} onPress={() => onPick({ do: what, from, to })} testID={`pair-${label.replace(/[^A-Za-z]+/g, '')}`} />] : []))}
+    </Sheet>
+  );
+}
