@@ -3,7 +3,7 @@ import { Play, potteryScenarios } from '../core/simulation';
 
 /** Writes public/demo.json: the pottery's jobs in several states, each played by the app's own advice. */
 const made = Date.UTC(2026, 0, 15, 10, 0);
-const [ring, hood, shed, workshop, shop] = potteryScenarios();
+const [ring, hood, shed, workshop, shop, ...boards] = potteryScenarios();
 if (!ring || !hood || !shed || !workshop || !shop) throw new Error('scenarios are missing');
 
 const inTrace = new Play(ring, made - 22 * 60000);
@@ -31,5 +31,6 @@ closed.record(
   { type: 'liveTest', test: 'function', result: 'every outlet works', because: null }, { type: 'noted', text: 'Shelf screws sit in the line of the cable drop at Window right.', severity: 'observation' },
   { type: 'energised' }, { type: 'closed', state: 'closed' },
 );
-writeFileSync('public/demo.json', JSON.stringify({ made, jobs: [inTrace, justAsked, atBoard, begun, closed].map((p) => p.file) }));
+const callouts = boards.map((b, i) => new Play(b, made - (30 + 7 * i) * 3600000));
+writeFileSync('public/demo.json', JSON.stringify({ made, jobs: [inTrace, justAsked, atBoard, begun, closed, ...callouts].map((p) => p.file) }));
 for (const p of [inTrace, atBoard, begun, closed]) console.log(p.scenario.name, p.file.events.length, 'events', p.view.status, JSON.stringify(p.verdict()));

@@ -1,8 +1,8 @@
 import { boardOf, endsAtPoint, faceKey, protectionsOf, type Installation, type Protection } from '../installation';
-import { watching, type LiveObservation, type LiveTest } from '../live';
+import { liveTestName, watching, type LiveObservation, type LiveTest } from '../live';
 import { costOf, frontOf, placesOf, type Costs, type Front } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
-import { setOff, type WorkState } from '../workstate';
+import { setOff, stateSignature, type WorkState } from '../workstate';
 import { safetyOf } from './steps';
 import type { Now } from './now';
 import type { StepView } from './types';
@@ -25,7 +25,7 @@ export interface LiveStepView {
 
 /** Share of suspicion of a short on a way from which nothing is closed "to see". */
 const SHORT_SUSPECTED = 0.12;
-const CONSIDERED = 160;
+const CONSIDERED = 120;
 /** Live work with covers off is weighed only where everything else tells less than this, in bits. */
 const LITTLE = 0.15;
 const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unlock: 1 };
@@ -39,8 +39,10 @@ export function liveSteps(now: Now, costs: Costs): LiveStepView[] {
   const numbers = placesOf(map, engine.suspects);
   const front = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
   if (front.entropy < 1e-6) return [];
-  const made = new Set(now.liveReadings.map((r) => `${nameOf(r.event.test)} ${r.state.off.join()}`));
-  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => !made.has(`${nameOf(c.results[0]?.test)} ${c.results[0]?.state.off.join() ?? ''}`)).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
+  // What was made in the same state says nothing new.
+  const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
+  const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
+  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
   const coversOn = weigh([...closings(now, costs), ...looks(map, view.state, costs)]);
   const best = Math.max(0, ...coversOn.map((s) => s.bits));
   const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
@@ -60,8 +62,6 @@ export function liveFirst({ view, engine, belief, map }: Now, dead: readonly Ste
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
   return step.cost < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy);
 }
-
-const nameOf = (t: LiveTest | undefined): string => (!t ? '' : t.kind === 'closed' || t.kind === 'ramp' || t.kind === 'times' ? `${t.kind} ${t.device}` : t.kind === 'clamp' ? `clamp ${t.around}` : t.kind === 'works' ? `works ${t.point}` : `${t.kind} ${t.from} ${t.to}`);
 
 function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
   const { map, engine, belief, view } = now;
@@ -112,9 +112,23 @@ function closings(now: Now, costs: Costs): Candidate[] {
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
     if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
-    list.push({ step: { do: 'ramp', device: d.id }, minutes: MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'in' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'in' }, state: allOff }) });
+    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'in' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'in' }, state: allOff }) });
   }
-  return list;
+  return [...list, ...alone(now, devices, on, costs)];
+}
+
+/** A way that made its device go, closed by itself: a fault goes again, leakage that adds up holds. */
+function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: WorkState) => boolean, costs: Costs): Candidate[] {
+  const { map, view } = now;
+  const went = new Set(now.liveReadings.flatMap((r) => (r.event.test.kind === 'closed' && r.event.test.result !== 'holds' ? [r.event.test.device] : [])));
+  return devices.filter((d) => d.kind === 'rcd').flatMap((d) =>
+    d.ways.filter((w) => went.has(w)).map((w): Candidate => {
+      const others = d.ways.filter((x) => x !== w && isOn(devices, x, view.state, on));
+      const poles = (ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);
+      const state = poles([w, d.id]).reduce((s, p) => setOff(s, p, false), poles(others).reduce((s, p) => setOff(s, p, true), view.state));
+      return { step: { do: 'close', device: d.id, first: others }, minutes: costs.flick * (others.length + 2) + MINUTES.watch, results: results(map, d, state) };
+    }),
+  );
 }
 
 const isOn = (devices: readonly Protection[], way: string, state: WorkState, on: (d: Protection, s: WorkState) => boolean): boolean => devices.some((d) => d.id === way && on(d, state));

@@ -31,6 +31,22 @@ test('check, locate, predict and netlist answer in words and as JSON', () => {
   expect(call('netlist', job).out).toMatch(/^\* Shop sockets[\s\S]*\.end/);
 });
 
+const workshop = potteryScenarios().find((s) => s.id === 'pottery-workshop-board');
+const atBoard = write('board.json', JSON.stringify(workshop ? new Play(workshop, 1e12).file : {}));
+
+test('a board answers live as well: volts, residual currents and trips under a named fault, and a netlist for .ac', () => {
+  const live = JSON.parse(call('predict', '--live', atBoard, 'contact s2:LE=900', '--json').out) as { points: { lineNeutral: number }[]; devices: { device: string; residualMa: number | null; atOnce: number }[] };
+  expect(live.points[3]?.lineNeutral).toBeGreaterThan(215);
+  const rcd = live.devices.find((d) => d.device === 'G1');
+  // 230 V over 900 Ω: a quarter of an ampere.
+  expect(rcd?.residualMa).toBeGreaterThan(240);
+  expect(rcd?.atOnce).toBeGreaterThan(0.99);
+  expect(live.devices.find((d) => d.device === 'w2')?.residualMa).toBeNull();
+  expect(call('predict', '--live', atBoard).out).toMatch(/everything sound/);
+  expect(call('netlist', '--live', atBoard).out).toMatch(/ac lin 1 50 50[\s\S]*\.end/);
+  expect(call('locate', atBoard).out).toMatch(/With the supply on: .*RCD 1/);
+});
+
 test.each([
   [['check', 'nowhere.json'], 1, 'cannot be read'], [['check'], 1, 'Name a job file'], [['dance'], 2, 'gutter check'],
   [['predict', job, 'loose nothing'], 1, 'no fault'], [['netlist', job, 'x', 'y'], 1, 'not on the map'],

@@ -1,20 +1,23 @@
 import { readFileSync } from 'node:fs';
 import { Advisor, type Advice } from '../advice';
-import { suspectsOf } from '../faults';
-import { boardOf, parsePlace , checkInstallation } from '../installation';
+import { suspectsOf, type Fault, type Suspect } from '../faults';
+import { boardOf, checkInstallation, parsePlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } from '../job';
+import { chanceOfTrip, compileLive, Energised, GROUND, indicatorOhm, lineParts, liveNetlist, magnitude } from '../live';
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
 import { probesFor } from '../planning';
 import { situationOf } from '../job';
 import { displayOf } from '../tester';
 import { formatShare } from '../units';
-import { displayedWords, issueText, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle } from '../wording';
+import { deviceWords, displayedWords, issueText, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle } from '../wording';
 
 const USAGE = `gutter check job.json               is the file sound, and what does it hold
 gutter predict job.json [FAULT]     what each open probe would read, sound or with a named fault
 gutter locate job.json              the shortlist and the next step
+gutter predict --live job.json [FAULT]   the same with the supply on: volts, currents, what trips
 gutter netlist job.json [A B]       SPICE for the job's state; with a pair of places, put under 1 V
+gutter netlist --live job.json [FAULT]   SPICE of the energised installation, for .ac
 gutter schema                       the JSON Schema of a job file
 Options: --json for machines. FAULT: an id of the shortlist, as “loose s3@a:N=open” or “contact s2:LE=31”.
 Exit codes: 0 done, 1 the file or the request is wrong, 2 wrong use.`;
@@ -48,25 +51,80 @@ const check: Command = ([path]) => {
   return ok({ json, text: `${view.name || 'Unnamed job'}: ${view.status}, ${json.points} points with the board, ${json.sections} cables, ${json.readings} readings${parked ? `, ${parked} parked` : ''}, ${view.flags.length} flags.\n${problems.map((p) => issueText(p)).join('\n') || 'The file is sound.'}` });
 };
 
-const predict: Command = ([path, wanted]) => {
-  const job = open(path);
-  if (!job.ok) return job;
-  const { view } = job.value;
-  const { map } = view;
-  if (!map) return fail(issue('flag.noMap'));
+interface Supposed { readonly suspect: Suspect | undefined; readonly faults: Fault[] }
+
+/** A fault named on the command line: an id of the shortlist, with a size if it has one. */
+function supposed(map: Installation, wanted: string | undefined): Result<Supposed> {
   const [id = '', size] = (wanted ?? '').split('=');
   const suspect = suspectsOf(map).find((s) => s.id === id);
   if (wanted && !suspect) return fail(issue('cli.noSuchFault', [], { fault: id }));
   const ohm = size === undefined || size === 'open' ? Infinity : Number(size);
   if (suspect && Number.isNaN(ohm)) return fail(issue('reading.notNumber', [], { text: size ?? '' }));
   const needsOhm = suspect?.unknown.of === 'shunt' && ohm === Infinity;
-  const network = compileNetwork(map, view.state, suspect ? suspect.fault(needsOhm ? 1 : ohm, 0.5) : [], planPhysics);
+  return ok({ suspect, faults: suspect ? suspect.fault(needsOhm ? 1 : ohm, 0.5) : [] });
+}
+
+const predict: Command = ([path, wanted]) => {
+  const job = open(path);
+  if (!job.ok) return job;
+  const { view } = job.value;
+  const { map } = view;
+  if (!map) return fail(issue('flag.noMap'));
+  const fault = supposed(map, wanted);
+  if (!fault.ok) return fault;
+  const { suspect } = fault.value;
+  const network = compileNetwork(map, view.state, fault.value.faults, planPhysics);
   const probes = probesFor(map, situationOf(view), view.state, [], false);
   const rows = probes.map((probe) => {
     const value = resistanceBetween(network, network.index.get(probe.from[0] ?? '') ?? -1, network.index.get(probe.to[0] ?? '') ?? -1);
     return { probe, where: probeWords(map, probe).line, ohm: value === 'open' ? null : value };
   });
   return ok({ json: { fault: suspect?.id ?? 'sound', rows }, text: [`With ${suspect ? suspectTitle(map, suspect) : 'everything sound'}:`, ...rows.map((r) => `${displayedWords(r.probe.fn, displayOf(r.probe.fn, r.ohm ?? Infinity)).padStart(10)}  ${r.where}`)].join('\n') });
+};
+
+/** Everything that a live test would show at a glance: volts at each point, current and residual of each device, whether it opens. */
+const predictLive: Command = ([path, wanted]) => {
+  const job = open(path);
+  if (!job.ok) return job;
+  const { view } = job.value;
+  const { map } = view;
+  if (!map) return fail(issue('flag.noMap'));
+  const fault = supposed(map, wanted);
+  if (!fault.ok) return fault;
+  const { suspect, faults } = fault.value;
+  const e = Energised.of(map, view.state, faults);
+  const volt = (a: string, b: string): number | null => {
+    const v = e.voltage(a, b, indicatorOhm.low);
+    return v ? magnitude(v) : null;
+  };
+  const points = map.points.map((p) => {
+    const at = (role: string): string => terminalKey(p.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
+    return { point: p.id, name: p.name, lineNeutral: volt(at('L'), at('N')), lineEarth: volt(at('L'), at('E')), neutralEarth: volt(at('N'), at('E')), earthGround: volt(at('E'), GROUND) };
+  });
+  const devices = protectionsOf(map).map((d) => {
+    const lineA = magnitude(e.clamp(lineParts(d)));
+    // A device of one pole watches its line alone.
+    const residualA = d.residualMa === null ? 0 : magnitude(e.residual(d));
+    return { device: d.id, name: deviceWords(map, d.id), lineA, residualMa: d.residualMa === null ? null : residualA * 1000, ...chanceOfTrip(d, lineA, residualA) };
+  });
+  const figure = (x: number | null): string => (x === null ? '-' : x.toFixed(1)).padStart(7);
+  const text = [
+    `Energised, with ${suspect ? suspectTitle(map, suspect) : 'everything sound'}; volts under a low impedance:`,
+    '    L–N     L–E     N–E  E–ground', ...points.map((p) => `${figure(p.lineNeutral)} ${figure(p.lineEarth)} ${figure(p.neutralEarth)} ${figure(p.earthGround)}  ${p.name}`),
+    '', '   line A  residual mA  opens at once', ...devices.map((d) => `${d.lineA.toFixed(2).padStart(9)} ${(d.residualMa === null ? '-' : d.residualMa.toFixed(2)).padStart(12)} ${formatShare(d.atOnce).padStart(14)}  ${d.name}`),
+  ].join('\n');
+  return ok({ json: { fault: suspect?.id ?? 'sound', points, devices }, text });
+};
+
+const netlistLive: Command = ([path, wanted]) => {
+  const job = open(path);
+  if (!job.ok) return job;
+  const { view } = job.value;
+  if (!view.map || !boardOf(view.map)) return fail(issue('flag.noMap'));
+  const fault = supposed(view.map, wanted);
+  if (!fault.ok) return fault;
+  const text = liveNetlist(view.name || 'job', compileLive(view.map, view.state, fault.value.faults));
+  return ok({ json: { netlist: text }, text });
 };
 
 const locate: Command = ([path]) => {
@@ -90,6 +148,8 @@ function adviceText(map: NonNullable<JobView['map']>, advice: Advice): string {
     const probe = step.probes[0];
     if (probe) lines.push(...step.outcomes.map((o) => `  ${outcomeRange(probe.fn, o).padEnd(18)} ${formatShare(o.share).padStart(6)}  ${outcomeMeaning(map, o, titles)}`));
   }
+  const [live] = advice.liveSteps;
+  if (live) lines.push('', `With the supply on: ${liveStepTitle(map, live.step)} (${live.minutes.toFixed(1)} min)`, ...live.needs.map((n) => `  first: ${n.need}`), ...live.cautions.map((c) => `  ${liveCautionWords[c]}`), ...live.outcomes.map((o) => `  ${liveOutcomeWords(map, o).padEnd(24)} ${formatShare(o.share).padStart(6)}`));
   return lines.join('\n');
 }
 
@@ -108,6 +168,8 @@ const schema: Command = () => ok({ json: jobFileSchema(), text: JSON.stringify(j
 
 const commands: Readonly<Record<string, Command>> = { check, predict, locate, netlist, schema };
 
+const liveCommands: Readonly<Record<string, Command>> = { predict: predictLive, netlist: netlistLive };
+
 const cliWords: Readonly<Record<string, (i: Issue) => string>> = {
   'cli.noFile': () => 'Name a job file.',
   'cli.unreadable': (i) => `The file ${i.figures?.file} cannot be read.`,
@@ -119,8 +181,9 @@ const cliWords: Readonly<Record<string, (i: Issue) => string>> = {
 /** Runs one command; gives its exit code. Output and errors go to the given writers. */
 export function run(argv: readonly string[], out: (s: string) => void, err: (s: string) => void): number {
   const json = argv.includes('--json');
-  const [name = '', ...args] = argv.filter((a) => a !== '--json');
-  const command = commands[name];
+  const live = argv.includes('--live');
+  const [name = '', ...args] = argv.filter((a) => a !== '--json' && a !== '--live');
+  const command = live ? liveCommands[name] : commands[name];
   if (!command) {
     err(USAGE);
     return 2;

@@ -92,9 +92,7 @@ function closedChance(
   let holdsNow = 1;
   let holdsLater = 1;
   let named = { atOnce: 0, later: 0 };
-  for (const d of watching(installation, state, test.device)) {
-    const line = magnitude(plusLine(installation, view, under, state, d));
-    const p = chanceOfTrip(d, line, magnitude(residualOf(installation, view, under, state, d)), conditionOf(d));
+  for (const { d, p } of tripsOf(installation, state, view, under, conditionOf, test.device)) {
     holdsNow *= 1 - p.atOnce;
     holdsLater *= 1 - p.later;
     if (d.id === test.tripped) named = p;
@@ -105,9 +103,27 @@ function closedChance(
   return test.result === 'at once' ? which.atOnce : which.later + 0.2 * which.atOnce;
 }
 
+interface Trip { readonly d: Protection; readonly p: { readonly atOnce: number; readonly later: number } }
+const knownTrips = new WeakMap<LiveView, Map<string, readonly Trip[]>>();
+
+/** Chance of each device that watches to open; worked out once for all results of one closing. */
+function tripsOf(installation: Installation, state: WorkState, view: LiveView, under: Under | null, conditionOf: (d: Protection) => Condition, closed: string): readonly Trip[] {
+  let ofView = knownTrips.get(view);
+  if (!ofView) knownTrips.set(view, (ofView = new Map()));
+  const key = `${closed} ${under && under.suspect.site.on === 'nothing' ? `${under.suspect.id} ${under.ohm}` : ''} ${JSON.stringify(under ? conditionOf(protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]) ?? NO_DEVICE) : '')}`;
+  let found = ofView.get(key);
+  if (!found) {
+    found = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(plusLine(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), conditionOf(d)) }));
+    ofView.set(key, found);
+  }
+  return found;
+}
+
+const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', poles: [], ways: [], residualMa: null, ratingA: null, curve: null };
+
 /** Residual current of a device, with leakage that a suspect adds to it. */
 function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = residualParts(d).map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  const own = view.current(`residual ${d.id}`, () => residualParts(d));
   if (under?.suspect.kind !== 'standingLeak') return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   if (!source?.ways.some((w) => d.ways.includes(w))) return own;
@@ -115,7 +131,7 @@ function residualOf(installation: Installation, view: LiveView, under: Under | n
 }
 
 function plusLine(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = lineParts(d).map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  const own = view.current(`line ${d.id}`, () => lineParts(d));
   if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
   return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
 }
@@ -142,18 +158,14 @@ function shareRunning(installation: Installation, state: WorkState, d: Protectio
 
 /** Current round what a clamp is put on. */
 function aroundCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, around: string): Phasor {
-  if (around === 'earth') return view.current(SUPPLY_EARTH);
+  if (around === 'earth') return view.current(SUPPLY_EARTH, () => [SUPPLY_EARTH]);
   const [id = '', only] = around.split('/');
   const d = protectionsOf(installation).find((p) => p.id === id);
   if (!d) return { re: 0, im: 0 };
   if (only === 'L') return plusLine(installation, view, under, state, d);
   if (d.kind === 'rcd' || d.kind === 'main') return residualOf(installation, view, under, state, d);
   // Round the cable of a way: its own line and neutral, wherever that neutral lands.
-  const board = boardOf(installation);
-  const way = board?.elements.find((e) => e.kind === 'way' && e.id === id);
-  const sections = new Set(endsAtPoint(installation, board?.id ?? '').filter((e) => e.terminal === way?.b).map((e) => e.section.id));
-  const parts = installation.sections.filter((s) => sections.has(s.id)).flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
-  const own = parts.map((p) => view.current(p)).reduce(plus, { re: 0, im: 0 });
+  const own = view.current(`cable ${id}`, () => cableParts(installation, id));
   if (under?.suspect.kind !== 'standingLeak') return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   return source?.ways.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
@@ -161,3 +173,11 @@ function aroundCurrent(installation: Installation, view: LiveView, under: Under 
 
 /** Milliamperes that a clamp shows round what it is put on. */
 export const clampMa = (installation: Installation, view: LiveView, state: WorkState, around: string): number => 1000 * magnitude(aroundCurrent(installation, view, null, state, around));
+
+/** Live conductors of a way's own cables at the board. */
+function cableParts(installation: Installation, id: string): string[] {
+  const board = boardOf(installation);
+  const way = board?.elements.find((e) => e.kind === 'way' && e.id === id);
+  const sections = new Set(endsAtPoint(installation, board?.id ?? '').filter((e) => e.terminal === way?.b).map((e) => e.section.id));
+  return installation.sections.filter((s) => sections.has(s.id)).flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
+}

@@ -5,7 +5,7 @@ import { chanceOf } from './chances';
 import { Energised, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
 import type { Phasors } from './solve';
-import type { LiveTest } from './tests';
+import { liveTestName, type LiveTest } from './tests';
 import { asRated, type Condition } from './trips';
 
 /** A live test in the state in which it was made. */
@@ -17,20 +17,34 @@ export interface Variant { readonly ohm: number; readonly condition: Condition }
 /** What nobody reads off the board, in three guesses that stand for its spread: what runs, what the neighbours drop, what leaks. */
 export const services: readonly Service[] = [{ load: 0.4, neutralVolt: 0.2, leak: 0.5 }, { load: 1, neutralVolt: 0.8, leak: 1 }, { load: 2, neutralVolt: 2, leak: 2 }];
 
+/** A step is weighed with the middle guess alone: it costs a third, and ranks alike. */
+const PLANNED_WITH = [1];
+
 /** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
 export interface LiveView {
   volt(node: number): Phasor;
   impedance(a: number, b: number): Phasor;
-  current(part: string): Phasor;
+  /** Sum of the currents through some parts; the name stands for the list. */
+  current(name: string, parts: () => readonly string[]): Phasor;
   readonly scene: Energised;
 }
 
-export const soundView = (scene: Energised): LiveView => ({ scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b), current: (part) => scene.current(part) });
+export function soundView(scene: Energised): LiveView {
+  const sums = new Map<string, Phasor>();
+  return {
+    scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b),
+    current: (name, parts) => {
+      let sum = sums.get(name);
+      if (!sum) sums.set(name, (sum = scene.clamp(parts())));
+      return sum;
+    },
+  };
+}
 
 /** Where a suspect acts in the energised network: one admittance added between two nodes, a network of its own, or nowhere. */
 type Act =
   | { readonly how: 'none' }
-  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; readonly column: Phasors; readonly self: Phasor }
+  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; readonly column: Phasors; readonly self: Phasor; /** Currents that one volt less across the branch takes out of some parts, by their name. */ readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }> }
   | { readonly how: 'exact' };
 
 /** Suspects that are no single branch are compiled anew; only on installations where that is quick. */
@@ -75,12 +89,15 @@ class Scene {
         const t = minus(at(a), at(b));
         return minus(energised.impedance(a, b), times(times(t, t), gain));
       },
-      current: (part) => {
-        const own = energised.driven(part);
-        return energised.branches(part).reduce((sum, b) => {
-          const y = part === act.part && act.own ? plus({ re: b.re, im: b.im }, added) : { re: b.re, im: b.im };
-          return plus(sum, times(y, minus(volt(b.a), volt(b.b))));
-        }, own);
+      current: (name, parts) => {
+        let taken = act.sums.get(name);
+        if (!taken) {
+          const list = parts();
+          const sum = list.flatMap((p) => energised.branches(p)).reduce<Phasor>((s, b) => plus(s, times({ re: b.re, im: b.im }, minus(at(b.a), at(b.b)))), { re: 0, im: 0 });
+          act.sums.set(name, (taken = { ...sum, holdsOwn: act.part !== '' && list.includes(act.part) }));
+        }
+        const sum = minus(this.sound.current(name, parts), times(taken, drive));
+        return taken.holdsOwn ? plus(sum, times(added, minus(volt(act.a), volt(act.b)))) : sum;
       },
     };
   }
@@ -91,7 +108,7 @@ class Scene {
     const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Act => {
       if (a === undefined || b === undefined || a === b) return { how: 'none' };
       const column = this.energised.solver.column(a, b);
-      return { how: 'branch', a, b, own, part, column, self: { re: (column.re[a] as number) - (column.re[b] as number), im: (column.im[a] as number) - (column.im[b] as number) } };
+      return { how: 'branch', a, b, own, part, column, sums: new Map(), self: { re: (column.re[a] as number) - (column.re[b] as number), im: (column.im[a] as number) - (column.im[b] as number) } };
     };
     if (s.kind === 'supplyLost') return { how: 'exact' };
     if (site.on === 'structure') return site.structure === 'landed' || (site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS) ? { how: 'exact' } : { how: 'none' };
@@ -139,7 +156,9 @@ export class LiveEvidence {
 
   /** ln of the likelihood of all tests together, per cell. */
   bias(observations: readonly LiveObservation[]): Float64Array {
-    const tables = observations.map((o) => this.table(o));
+    // The same test in the same state again is no new evidence: the last one stands.
+    const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
+    const tables = [...latest.values()].map((o) => this.table(o));
     return Float64Array.from({ length: this.cells.count }, (_, c) => this.joined(c, tables));
   }
 
@@ -151,28 +170,31 @@ export class LiveEvidence {
     return this.joined(c, [table]) - Math.log(average);
   }
 
-  /** Chance of each result of a test that could be made, for some cells: rows as the results, columns as the cells. */
+  /** Chance of each result of a test that could be made, all in one state, for some cells: rows as the results, columns as the cells. */
   forecast(results: readonly LiveObservation[], cells: ArrayLike<number>): Float64Array[] {
-    return results.map((o) => {
-      const chance = new Float64Array(cells.length);
-      for (const [j, service] of services.entries()) {
-        const scene = this.scene(o.state, service, j);
-        const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
-        for (let i = 0; i < cells.length; i++) {
-          const c = cells[i] as number;
-          const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-          const variants = this.variants[c] as Variant[];
-          for (const v of variants) chance[i] = (chance[i] as number) + this.chance(o, scene, s, v, sound) / (variants.length * services.length);
+    const chance = results.map(() => new Float64Array(cells.length));
+    const [first] = results;
+    if (!first) return chance;
+    for (const j of PLANNED_WITH) {
+      const scene = this.scene(first.state, services[j] as Service, j);
+      const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
+      for (let i = 0; i < cells.length; i++) {
+        const c = cells[i] as number;
+        const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+        const variants = this.variants[c] as Variant[];
+        const weight = 1 / (variants.length * PLANNED_WITH.length);
+        for (const v of variants) {
+          const view = scene.view(s, v.ohm);
+          for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, scene, view, s, v, sound[k] as number);
         }
       }
-      return chance;
-    });
+    }
+    return chance;
   }
 
   /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */
-  private chance(o: LiveObservation, scene: Scene, s: Suspect, v: Variant, sound: number): number {
+  private chance(o: LiveObservation, scene: Scene, view: LiveView, s: Suspect, v: Variant, sound: number): number {
     if (s.kind === 'unknown') return UNKNOWN_CHANCE;
-    const view = scene.view(s, v.ohm);
     if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound')) return sound;
     return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
   }
@@ -201,7 +223,7 @@ export class LiveEvidence {
       const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, s, v, sound));
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, scene.view(s, v.ohm), s, v, sound));
       }
     }
     this.found.set(key, table);

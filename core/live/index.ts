@@ -5,6 +5,6 @@ export { asRated, chanceOfTrip, type Condition } from './trips';
 export { liveNetlist } from './netlist';
 export { LiveEvidence, services, soundView, type LiveCells, type LiveObservation } from './evidence';
 export { clampMa, watching } from './chances';
-export { LiveTest } from './tests';
+export { liveTestName, LiveTest } from './tests';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';
 export { loopsOf, originOhm, wayOf, type LoopView } from './loops';

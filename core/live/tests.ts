@@ -18,3 +18,15 @@ export const LiveTest = z.discriminatedUnion('kind', [
   z.looseObject({ kind: z.literal('works'), point: z.string(), works: z.boolean() }),
 ]);
 export type LiveTest = z.infer<typeof LiveTest>;
+
+/** What was tested, without what it showed. */
+export function liveTestName(t: LiveTest): string {
+  switch (t.kind) {
+    case 'closed': return `closed ${t.device}`;
+    case 'ramp': return `ramp ${t.device} ${t.outgoing}`;
+    case 'times': return `times ${t.device} ${t.multiple}`;
+    case 'clamp': return `clamp ${t.around} ${t.peak ? 'peak' : ''}`;
+    case 'works': return `works ${t.point}`;
+    default: return `${t.kind} ${t.from} ${t.to}`;
+  }
+}

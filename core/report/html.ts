@@ -17,5 +17,6 @@ export function reportHtml(r: Report): string {
 <h2>Found and done</h2>${table(['What', 'Done', 'Complaint'], r.found.map((f) => [f.what, f.done, f.explains]))}
 <h2>Retests</h2>${table(['Test', 'Expected', 'Before', 'After', 'Result'], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict]))}
 <h2>Readings</h2>${table(['No.', 'Time', 'Where', 'Function', 'Reading', 'Conditions', 'State', 'Remark'], r.readings.map((x) => [String(x.number), x.time, x.what, x.function, x.value, x.conditions, x.state, x.remark]))}
+<h2>Tests with the supply on</h2>${table(['Time', 'Test', 'Result', 'State', 'Remark'], r.live.map((x) => [x.time, x.what, x.value, x.state, x.remark]))}
 <h2>Safety</h2>${list(r.safety)}<h2>Left as it is</h2>${list(r.leftAs)}<h2>Limitations</h2>${list(r.limitations)}<h2>Observations</h2>${list(r.notes.map((n) => `${n.severity}: ${n.text}`))}</body></html>`;
 }

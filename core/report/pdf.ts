@@ -29,6 +29,7 @@ export function reportPdf(r: Report): PdfDefinition {
       heading('Found and done'), table(['What', 'Done', 'Complaint'], ['*', '*', 'auto'], r.found.map((f) => [f.what, f.done, f.explains])),
       heading('Retests'), table(['Test', 'Expected', 'Before', 'After', 'Result'], ['*', 'auto', 'auto', 'auto', 80], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict])),
       heading('Readings'), table(['No.', 'Where', 'Function', 'Reading', 'State', 'Remark'], [18, '*', 'auto', 'auto', '*', 70], r.readings.map((x) => [String(x.number), x.what, x.function, x.value, x.state, [x.conditions, x.remark].filter(Boolean).join('; ')])),
+      heading('Tests with the supply on'), table(['Test', 'Result', 'State', 'Remark'], ['*', 'auto', 'auto', 80], r.live.map((x) => [x.what, x.value, x.state, x.remark])),
       heading('Safety'), list(r.safety),
       heading('Left as it is'), list(r.leftAs),
       heading('Limitations'), list(r.limitations),

@@ -3,7 +3,7 @@ import type { JobView, ReadingView } from '../job';
 import { proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
-import { displayedWords, functionWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { displayedWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -15,6 +15,7 @@ export interface Report {
   readonly customer: readonly string[];
   readonly found: readonly { readonly what: string; readonly done: string; readonly explains: string }[];
   readonly readings: readonly ReportReading[];
+  readonly live: readonly { readonly time: string; readonly what: string; readonly value: string; readonly state: string; readonly remark: string }[];
   readonly retests: readonly { readonly what: string; readonly expected: string; readonly before: string; readonly after: string; readonly verdict: string }[];
   readonly safety: readonly string[];
   readonly leftAs: readonly string[];
@@ -54,6 +55,10 @@ export function describeReport(view: JobView, now: number): Report {
     customer: customerPage(view, found.map((f) => f.what), proof === 'proved'),
     found,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
+    live: view.liveReadings.map((r) => ({
+      time: clock(r.event.at), what: map ? liveTestWords(map, r.event.test) : r.event.test.kind, value: map ? liveResultWords(map, r.event.test) : '',
+      state: r.state.off.length ? `${r.state.off.length} ${r.state.off.length === 1 ? 'pole' : 'poles'} off` : 'all on', remark: r.struck ? `struck out: ${r.struck}` : '',
+    })),
     retests: results.map((r) => ({
       what: map ? retestTitle(map, r.item) : '', expected: retestExpected(r.item), before: r.before ? words(r.before) : '',
       after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.verdict,

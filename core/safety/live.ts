@@ -12,7 +12,7 @@ export type LiveCaution = (typeof liveCautions)[number];
 /** A live step as hands do it. */
 export type LiveDo =
   | { readonly do: 'close'; readonly device: string; readonly first: readonly string[] }
-  | { readonly do: 'ramp'; readonly device: string }
+  | { readonly do: 'ramp'; readonly device: string; readonly first: readonly string[] }
   | { readonly do: 'clamp'; readonly around: string }
   | { readonly do: 'works'; readonly point: string }
   | { readonly do: 'voltage'; readonly from: string; readonly to: string }

@@ -1,10 +1,12 @@
 import { Advisor, safetyOf } from '../advice';
-import { boardOf, endsAtPoint } from '../installation';
+import { boardOf, endsAtPoint, protectionsOf } from '../installation';
 import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { firstDo, retestResults } from '../retest';
-import { provingPairs, putBackList, unmetNeeds } from '../safety';
+import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../safety';
+import { setOff } from '../workstate';
+import { liveTesterOf, type LiveAsk, type SimulatedLive } from './liveTester';
 import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
 import type { Scenario } from './pottery';
@@ -18,6 +20,7 @@ export class Play {
   private readonly advisor = new Advisor();
   private tester: SimulatedTester | null = null;
   private testerMends = -1;
+  private live: SimulatedLive | null = null;
 
   constructor(
     readonly scenario: Scenario,
@@ -87,6 +90,38 @@ export class Play {
     const unit = probe.fn === 'insulation' ? 'MΩ' : !isAbove(displayed) && displayed.ohm >= 1000 ? 'kΩ' : 'Ω';
     this.wait(0.4);
     this.record({ type: 'read', probe, displayed, unit, conditions: ['dry'], testVolt: probe.fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest });
+  }
+
+  private liveInstrument(): SimulatedLive {
+    const truth = practiceTruth(this.file, this.scenario.map, this.view.mends.map((m) => m.event.suspect));
+    if (!truth) throw new Error('no practice truth');
+    return (this.live ??= liveTesterOf(truth.truth, truth.seed));
+  }
+
+  /** Makes one live step with the practice board. */
+  makeLive(step: LiveDo): void {
+    const devices = protectionsOf(this.scenario.map);
+    const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
+    if (step.do === 'close' || step.do === 'ramp') for (const part of step.first.flatMap(polesOf)) this.record({ type: 'switched', part, off: true });
+    if (step.do === 'close') {
+      const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
+      this.record({ type: 'liveRead', test: this.liveInstrument().answer(state, { kind: 'closed', device: step.device }) });
+    } else {
+      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: 'in' } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
+      this.record({ type: 'liveRead', test: this.liveInstrument().answer(this.view.state, ask) });
+    }
+    this.wait(1);
+  }
+
+  /** Follows the advice while it begins with the supply on; gives the number of live steps made. */
+  workDevices(mostSteps: number): number {
+    for (let i = 0; i < mostSteps; i++) {
+      const advice = this.advisor.advise(this.view);
+      const step = advice?.liveSteps[0];
+      if (!advice?.liveFirst || !step || advice.verdict.says !== 'none') return i;
+      this.makeLive(step.step);
+    }
+    return mostSteps;
   }
 
   /** Follows the advice for at most so many steps; true when it names a place. */

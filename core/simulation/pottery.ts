@@ -1,6 +1,7 @@
 import type { Fault } from '../faults';
 import { draftCircuit, editMap, endKeyOf, type Installation, type MapEdit, type PointKind } from '../installation';
 import type { EventOf } from '../job';
+import { potteryBoards } from './potteryBoards';
 
 /** The demo world: jobs in a made-up village pottery. Figures are uneven, as found in life. */
 export interface Scenario {
@@ -78,6 +79,7 @@ export function potteryScenarios(): Scenario[] {
   const board = drawMap('Workshop board', {
     phrase: '8 ways, RCD on 1 to 5, RCBOs on 6 to 8', names: ['Throwing room', 'Glaze booth', 'Drying cupboard', 'Yard lamps', 'Shop sockets', 'Kiln control', 'Office', 'Flat above'], lengthsM: [],
   });
+  const boards = potteryBoards();
   return [
     {
       id: 'pottery-throwing-ring', name: 'Throwing room ring', agreedMin: 45, seed: 41, phrase: 'ring, 8, spur at 5', map: ring,
@@ -104,5 +106,6 @@ export function potteryScenarios(): Scenario[] {
       faults: [{ kind: 'termination', end: endKeyOf(between(shop, 'Window left', 'Window right'), 'b', 'L'), ohm: 'open' }],
       asked: { complaint: 'dead', shock: false, notes: 'Window right and everything after it is dead since the shelves went up.', wet: false, works: true }, cantReach: [],
     },
+    ...boards,
   ];
 }

@@ -58,7 +58,7 @@ test('ties join what one lead holds', () => {
 });
 
 test('in the pottery a fault is gone once the suspect at its place was mended, and not before', () => {
-  for (const s of potteryScenarios()) {
+  for (const s of potteryScenarios().filter((x) => x.faults.every((f) => f.kind === 'termination' || f.kind === 'openCore' || f.kind === 'contact'))) {
     const file = { practice: { seed: s.seed, faults: [...s.faults] } };
     expect(practiceTruth(file, s.map, [])?.truth.faults).toHaveLength(1);
     expect(practiceTruth(file, s.map, ['loose s99@b:L'])?.truth.faults).toHaveLength(1);

@@ -1,5 +1,5 @@
 import type { LiveOutcome } from '../advice';
-import type { Installation } from '../installation';
+import { protectionsOf, type Installation } from '../installation';
 import type { Budget, BudgetFinding, LiveTest, LoopView, Move } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
 import { laneLetter, pointName, spotName } from './places';
@@ -26,13 +26,21 @@ export const aroundWords = (map: Installation, around: string): string => (aroun
 /** "All ways of RCD 1 off, then RCD 1 on". */
 export function liveStepTitle(map: Installation, s: LiveDo): string {
   switch (s.do) {
-    case 'close': return s.first.length ? `All ways of ${deviceWords(map, s.device)} off, then close it` : `Close ${deviceWords(map, s.device)} and see`;
-    case 'ramp': return `Ramp ${deviceWords(map, s.device)}, its ways off`;
+    case 'close': return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
+    case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)}`;
     case 'clamp': return `Clamp ${aroundWords(map, s.around)}`;
     case 'works': return `Does ${pointName(map, s.point)} work?`;
     case 'voltage': return `Volts from ${pair(map, s.from, s.to)}`;
     case 'loop': return `Loop from ${pair(map, s.from, s.to)}`;
   }
+}
+
+/** Which ways go off first: all, or all but those that stay. */
+function closeTitle(map: Installation, device: string, first: readonly string[]): string {
+  const all = protectionsOf(map).find((d) => d.id === device)?.ways ?? [];
+  const stay = all.filter((w) => !first.includes(w));
+  if (!stay.length) return `All ways of ${deviceWords(map, device)} off, then close it`;
+  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '') ?? stay[0]} alone on ${deviceWords(map, device)}` : `${first.map((w) => circuitOf(map, w) ?? w).slice(0, 3).join(', ')} off, then close ${deviceWords(map, device)}`;
 }
 
 const milli = (mA: number): string => (mA >= 1000 ? `${(mA / 1000).toFixed(mA < 10_000 ? 2 : 1)} A` : `${mA < 10 ? mA.toFixed(1) : Math.round(mA)} mA`);

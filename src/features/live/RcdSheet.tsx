@@ -33,7 +33,7 @@ export function RcdSheet({ device, onClose }: { device: string; onClose: () => v
   );
   return (
     <Sheet title={deviceWords(map, device)} onClose={onClose} testID="rcd-sheet" footer={<Button label="Keep" kind="main" onPress={keep} testID="rcd-keep" />}>
-      <Caution>{cautionsOf(map, { do: 'ramp', device }).map((c) => liveCautionWords[c]).join(' ')}</Caution>
+      <Caution>{cautionsOf(map, { do: 'ramp', device, first: [] }).map((c) => liveCautionWords[c]).join(' ')}</Caution>
       {problem ? <Problem text={problem} /> : null}
       <Label>Times</Label>
       {profile.rcdTimes.map((m) => pair(String(m), m === 0.5 ? 'At ½×' : `At ${m}×`, 'ms'))}

@@ -73,6 +73,18 @@ function ReportView({ report, wide }: { report: Report; wide: boolean }) {
           ))}
         </View>
       ) : null}
+      {report.live.length ? (
+        <View testID="report-live">
+          <Label>Tests with the supply on</Label>
+          {report.live.map((t, i) => (
+            <View key={i} style={[line, { flexDirection: 'row', gap: 12 }]}>
+              <Words style={{ flex: 1 }}>{t.what}</Words>
+              <Words figure>{t.value}</Words>
+              {t.remark ? <Words at="small" colour="soft">{t.remark}</Words> : null}
+            </View>
+          ))}
+        </View>
+      ) : null}
       <View>
         <Label>Readings</Label>
         {report.readings.length ? report.readings.map((r) => (
