@@ -13,6 +13,7 @@ import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView } from './steps';
+import { findTwo, type Found } from './two';
 import type { Advice, StepView, Verdict } from './types';
 import { verdictOf } from './verdict';
 
@@ -23,6 +24,8 @@ export class Advisor {
   private last: Belief | undefined;
   private live: LiveEvidence | null = null;
   private liveKey = '';
+  private two: Found | null = null;
+  private twoKey = '';
 
   constructor(private readonly costs: Costs = tradeCosts) {}
 
@@ -50,7 +53,13 @@ export class Advisor {
     const { observations, readings } = evidenceOf(view, engine);
     const belief = engine.believe(observations, this.last);
     this.last = belief;
-    return { view, map, engine, belief, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view) };
+    const now: Now = { view, map, engine, belief, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view), two: null };
+    const key = `${this.key} ${readings.map((r) => r.event.id).join()}`;
+    if (this.twoKey !== key) {
+      this.two = findTwo(map, engine, belief, observations, readings);
+      this.twoKey = key;
+    }
+    return this.two ? { ...now, ...this.two } : now;
   }
 
   /** Everything shown in Trace. `withPlan` false leaves the steps out, for a first quick answer. */
@@ -62,7 +71,7 @@ export class Advisor {
     const verdict = verdictOf(now);
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
-    const done = verdict.says === 'place' || verdict.says === 'sound';
+    const done = verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'two';
     const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
     const live = withPlan && !done && verdict.says !== 'repeat' ? liveSteps(now, this.costs) : [];
     return {
@@ -70,8 +79,9 @@ export class Advisor {
       places: places.filter((p) => p.share > 0.002),
       hasReadings: now.observations.length + now.liveReadings.length > 0,
       suspects,
-      others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.reduce((s, x) => s + x.share, 0) - unknownShare) },
+      others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.slice(now.two ? 1 : 0).reduce((s, x) => s + x.share, 0) - unknownShare) },
       unknownShare,
+      two: now.two ? { share: now.two.share, first: now.engine.suspects[now.two.suspect]?.id ?? '' } : null,
       cleared: clearedPlaces(now),
       verdict,
       fit: fitOf(now),

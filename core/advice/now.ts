@@ -15,6 +15,19 @@ export interface Now {
   readonly live: LiveEvidence;
   /** Live tests that count: since the last repair, and not struck out. */
   readonly liveReadings: readonly LiveReadingView[];
+  /** Where two faults explain the readings better than one: `engine` and `belief` are then about the second, beside this first. */
+  readonly two: TwoView | null;
+}
+
+/** The first of two faults: how sure there are two, and how sure this place is, given the second. */
+export interface TwoView {
+  readonly share: number;
+  readonly suspect: number;
+  readonly ohm: number;
+  readonly fraction: number;
+  readonly placeShare: number;
+  /** Readings that the first explains, by event id. */
+  readonly speakFor: readonly string[];
 }
 
 export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, kind: Suspect['kind']): number {

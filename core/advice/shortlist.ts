@@ -8,7 +8,17 @@ import type { SuspectView } from './types';
 const SHOWN = 5;
 
 /** The likeliest suspects, with what speaks for and against each. */
-export function shortlist({ view, map, engine, belief, observations, readings, live, liveReadings }: Now): SuspectView[] {
+export function shortlist(now: Now): SuspectView[] {
+  const rest = ofBelief(now);
+  const { two, engine, view } = now;
+  const s = two ? engine.suspects[two.suspect] : undefined;
+  if (!two || !s) return rest;
+  const ohm = s.unknown.of === 'nothing' ? null : two.ohm === Infinity ? ('open' as const) : two.ohm;
+  const first: SuspectView = { id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: two.placeShare, ohm, metres: null, speakFor: two.speakFor, speakAgainst: [], explains: explains(view, s, two.ohm, two.fraction) };
+  return [first, ...rest.filter((x) => x.id !== s.id)];
+}
+
+function ofBelief({ view, map, engine, belief, observations, readings, live, liveReadings }: Now): SuspectView[] {
   const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown').sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
   const top = observations.length + liveReadings.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
   const support = engine.support(belief, observations, top.map((i) => bestCell(belief, i)));

@@ -14,6 +14,8 @@ export interface Advice {
   /** Everything too unlikely for a line of its own. */
   readonly others: { readonly count: number; readonly share: number };
   readonly unknownShare: number;
+  /** Two faults explain the readings where one does not; the first stands at the head of the suspects. */
+  readonly two: { readonly share: number; readonly first: string } | null;
   readonly cleared: readonly ClearedView[];
   readonly verdict: Verdict;
   readonly fit: Fit;
@@ -50,8 +52,8 @@ export type Explanation =
 export interface ClearedView { readonly place: string; readonly reading: string }
 
 export interface Verdict {
-  /** none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found. */
-  readonly says: 'none' | 'repeat' | 'place' | 'sound' | 'unknown';
+  /** none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
+  readonly says: 'none' | 'repeat' | 'place' | 'sound' | 'unknown' | 'two';
   readonly place: string;
   readonly share: number;
   readonly repeat: string | null;

@@ -14,11 +14,23 @@ export function verdictOf(now: Now): Verdict {
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false };
   if (observations.length === 0 || leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
-  if (leader.place === 'sound') return { ...none, says: 'sound' };
+  if (leader.place === 'sound') return now.two ? none : { ...none, says: 'sound' };
+  if (now.two) return now.two.placeShare >= SURE ? { ...none, says: 'two' } : none;
   const onGuess = hangsOnGuess(now, leader.place);
-  const repeat = carrier(now, leader.place);
+  const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
   return { ...none, says: 'place', onGuess };
+}
+
+/** Standard deviations from which a reading does not go with the leader. */
+const STRANGE_SD = 3;
+
+/** A reading, taken only once and in the present state, that the leader does not explain: a slip, or a second fault. */
+function stranger({ view, engine, belief, observations, readings }: Now): string | null {
+  const misfit = engine.misfit(belief, observations, belief.weight.indexOf(Math.max(...belief.weight)));
+  const key = (o: Now['observations'][number]): string => `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+  const odd = observations.findIndex((o, i) => (misfit[i] as number) > STRANGE_SD && stateSignature(o.state) === stateSignature(view.state) && observations.filter((x) => key(x) === key(o)).length === 1);
+  return odd < 0 ? null : (readings[odd]?.event.id ?? null);
 }
 
 /** The reading, taken only once and in the present state, without which the leader would stand far lower. */

@@ -2,6 +2,7 @@ import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
+import type { Assumed } from '../network/skeleton';
 import { Answers, probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
@@ -85,6 +86,8 @@ export class BeliefEngine {
     readonly options: BeliefOptions = tradeOptions,
     /** ln of what other evidence says about each cell, added to its prior. */
     readonly bias: Float64Array | null = null,
+    /** A fault that is taken as known, given a state in which it may act or not. */
+    readonly assumed: ((state: WorkState) => Assumed | null) | null = null,
   ) {
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
@@ -101,7 +104,7 @@ export class BeliefEngine {
     const key = stateSignature(state);
     let model = this.models.get(key);
     if (!model) {
-      model = new StateModel(this.installation, state, this.options.physics);
+      model = new StateModel(this.installation, state, this.options.physics, this.assumed?.(state) ?? null);
       this.models.set(key, model);
     }
     return model;

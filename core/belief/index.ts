@@ -1,2 +1,3 @@
 export { BeliefEngine, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';
+export { assumedOf, twoFaults, type TwoFaults } from './pair';

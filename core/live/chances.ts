@@ -109,7 +109,7 @@ const knownTrips = new WeakMap<LiveView, Map<string, readonly Trip[]>>();
 /** Chance of each device that watches to open; worked out once for all results of one closing. */
 function tripsOf(installation: Installation, state: WorkState, view: LiveView, under: Under | null, conditionOf: (d: Protection) => Condition, closed: string): readonly Trip[] {
   let ofView = knownTrips.get(view);
-  if (!ofView) knownTrips.set(view, (ofView = new Map()));
+  if (!ofView) knownTrips.set(view, (ofView = new Map<string, readonly Trip[]>()));
   const key = `${closed} ${under && under.suspect.site.on === 'nothing' ? `${under.suspect.id} ${under.ohm}` : ''} ${JSON.stringify(under ? conditionOf(protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]) ?? NO_DEVICE) : '')}`;
   let found = ofView.get(key);
   if (!found) {

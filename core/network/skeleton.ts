@@ -42,6 +42,12 @@ export type Structure =
   | { readonly kind: 'missingSection'; readonly section: string }
   | { readonly kind: 'landed'; readonly end: PlaceKey; readonly terminal: PlaceKey };
 
+/** A fault taken as known: part of the network in which others are looked for. Ohms; Infinity: open. */
+export type Assumed =
+  | { readonly kind: 'shunt'; readonly a: PlaceKey; readonly b: PlaceKey; readonly ohm: number }
+  | { readonly kind: 'series'; readonly part: string; readonly endKey: PlaceKey; readonly ohm: number }
+  | { readonly kind: 'structure'; readonly structure: Structure };
+
 interface MetalRow { part: string; section: string; a: number; b: number; ohm: number; endA: PlaceKey; endB: PlaceKey }
 interface LeakRow { section: string; a: number; b: number; siemens: number; endA: PlaceKey; endB: PlaceKey }
 
@@ -103,6 +109,32 @@ export function skeletonOf(installation: Installation, state: WorkState, physics
   // Least resistance first: chords then always carry less than the tree path they close.
   metal.sort((x, y) => x.ohm - y.ohm);
   return { count: index.size, index, landing, moved: NOT_MOVED, metal: { part: metal.map((r) => r.part), ohm: Float64Array.from(metal, (r) => r.ohm), ...columns(metal) }, leaks: { siemens: Float64Array.from(leaks, (r) => r.siemens), ...columns(leaks) } };
+}
+
+/** The skeleton with a known fault in it. What its state keeps from acting (an end that is out) leaves it as it was. */
+export function assume(skeleton: Skeleton, fault: Assumed, out: ReadonlySet<string>): Skeleton {
+  if (fault.kind === 'structure') return changed(skeleton, fault.structure);
+  const { metal } = skeleton;
+  if (fault.kind === 'series') {
+    const i = out.has(fault.endKey) ? -1 : metal.part.indexOf(fault.part);
+    return i < 0 ? skeleton : { ...skeleton, metal: sorted({ ...metal, ohm: metal.ohm.map((x, k) => (k === i ? x + fault.ohm : x)) }) };
+  }
+  const [a, b] = [nodeIn(skeleton, fault.a), nodeIn(skeleton, fault.b)];
+  if (a < 0 || b < 0 || a === b) return skeleton;
+  return {
+    ...skeleton,
+    metal: sorted({
+      part: [...metal.part, 'known fault'], section: [...metal.section, ''], endA: [...metal.endA, ''], endB: [...metal.endB, ''],
+      a: Int32Array.from([...metal.a, a]), b: Int32Array.from([...metal.b, b]), ohm: Float64Array.from([...metal.ohm, Math.max(fault.ohm, 1e-4)]),
+    }),
+  };
+}
+
+/** Least resistance first, as the tree of the field asks for. */
+function sorted(metal: Metal): Metal {
+  const order = [...metal.ohm.keys()].sort((i, j) => (metal.ohm[i] as number) - (metal.ohm[j] as number));
+  const pick = <T>(list: ArrayLike<T>): T[] => order.map((i) => list[i] as T);
+  return { part: pick(metal.part), section: pick(metal.section), endA: pick(metal.endA), endB: pick(metal.endB), a: Int32Array.from(pick(metal.a)), b: Int32Array.from(pick(metal.b)), ohm: Float64Array.from(pick(metal.ohm)) };
 }
 
 function columns(rows: readonly { section: string; a: number; b: number; endA: PlaceKey; endB: PlaceKey }[]): Pick<Leaks, 'section' | 'endA' | 'endB' | 'a' | 'b'> {

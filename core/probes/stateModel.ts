@@ -1,7 +1,7 @@
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { Field } from '../network/field';
-import { changed, skeletonOf, type Skeleton, type Structure } from '../network/skeleton';
+import { assume, changed, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
@@ -22,8 +22,10 @@ export class StateModel {
     readonly installation: Installation,
     readonly state: WorkState,
     readonly physics: Physics = planPhysics,
+    assumed: Assumed | null = null,
   ) {
-    this.skeleton = skeletonOf(installation, state, physics);
+    const plain = skeletonOf(installation, state, physics);
+    this.skeleton = assumed ? assume(plain, assumed, new Set(state.out)) : plain;
     this.field = new Field(this.skeleton);
     this.out = new Set(state.out);
   }
@@ -122,11 +124,16 @@ export class StateModel {
     const key = `${kind} ${id} ${cores.join()}`;
     let field = this.structures.get(key);
     if (!field) {
-      const structure: Structure =
-        kind === 'crossed' ? { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] } : kind === 'missingSection' ? { kind, section: id } : kind === 'landed' ? { kind, end: id, terminal: cores[0] ?? '' } : { kind, point: id, terminal: cores[0] ?? '' };
+      const structure = structureOf(kind, id, cores);
       field = new Field(changed(this.skeleton, structure));
       this.structures.set(key, field);
     }
     return field;
   }
+}
+
+export function structureOf(kind: Structure['kind'], id: string, cores: readonly string[]): Structure {
+  if (kind === 'crossed') return { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] };
+  if (kind === 'missingSection') return { kind, section: id };
+  return kind === 'landed' ? { kind, end: id, terminal: cores[0] ?? '' } : { kind, point: id, terminal: cores[0] ?? '' };
 }

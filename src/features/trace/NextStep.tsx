@@ -43,9 +43,9 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
-  if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown')) {
+  if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
     const best = advice.suspects[0];
-    const title = verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : best ? suspectTitle(map, best) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : best ? suspectTitle(map, best) : beliefPlaceName(map, verdict.place);
     return (
       <>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
@@ -53,7 +53,8 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
           <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
         </View>
         <Words at="title" bold testID="verdict">{title}</Words>
-        {lifted ? null : verdict.says === 'place' ? (
+        {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
+        {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
           <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
         ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         <View style={row}>{lists}</View>

@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
-import { beliefPlaceName, displayedWords, explainsText, probeWords, suspectSize, suspectTitle } from '@core/wording';
+import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, probeWords, suspectSize, suspectTitle } from '@core/wording';
 
 /** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
 export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -20,12 +20,15 @@ function SuspectList() {
   if (!advice.hasReadings) return <Words testID="places-open">{`${advice.placesOpen} places open. Shares come with the first reading.`}</Words>;
   const reading = (id: string): string => {
     const r = view.readings.find((x) => x.event.id === id);
-    return r ? `${probeWords(map, r.event.probe).line}: ${displayedWords(r.event.probe.fn, r.event.displayed)}` : '';
+    if (r) return `${probeWords(map, r.event.probe).line}: ${displayedWords(r.event.probe.fn, r.event.displayed)}`;
+    const live = view.liveReadings.find((x) => x.event.id === id)?.event.test;
+    return live ? `${liveTestWords(map, live)}: ${liveResultWords(map, live)}` : '';
   };
   const change = advice.lastChange;
   return (
     <>
       {change && Math.abs(change.to - change.from) > 0.005 ? <Words>{`The last reading: ${beliefPlaceName(map, change.place)} from ${formatShare(change.from)} to ${formatShare(change.to)}.`}</Words> : null}
+      {advice.two ? <Words bold testID="two-faults">{`Two faults, not one (${formatShare(advice.two.share)}): the first below, and beside it the second. Each explains what the other does not.`}</Words> : null}
       {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
       <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
         <Words figure bold style={{ width: 64 }}>{formatShare(advice.others.share)}</Words>
@@ -35,7 +38,7 @@ function SuspectList() {
         <Words figure bold style={{ width: 64 }}>{formatShare(advice.unknownShare)}</Words>
         <Words style={{ flex: 1 }}>Something this map does not show</Words>
       </View>
-      {advice.fit.poor ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
+      {advice.fit.poor && !advice.two ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
       {advice.fit.worstReading ? <Words>{`Fits worst: ${reading(advice.fit.worstReading)}.`}</Words> : null}
       {advice.fit.doubts.map((d) => <Words key={d.id}>{`${suspectTitle(map, d)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words>)}
       {advice.cleared.length ? (

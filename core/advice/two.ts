@@ -1,0 +1,57 @@
+import { assumedOf, BeliefEngine, ohmOfT, twoFaults, type Belief, type Observation } from '../belief';
+import type { Suspect } from '../faults';
+import type { Installation } from '../installation';
+import type { ReadingView } from '../job';
+import { placeNames, shareByPlace } from '../planning';
+import { bestCell, shareOfKind, type TwoView } from './now';
+
+/** A single fault that leaves this much to "not on this map", or misfits by so many standard deviations, is not enough. */
+const UNEXPLAINED = 0.05;
+const MISFIT_SD = 3;
+const FEWEST_READINGS = 3;
+/** From here on the job is told as two faults. */
+const TWO = 0.5;
+
+export interface Found { readonly engine: BeliefEngine; readonly belief: Belief; readonly two: TwoView }
+
+/** Two faults, where one does not explain the readings: the belief about the second beside a known first. Null where one is enough. */
+export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief, observations: readonly Observation[], readings: readonly ReadingView[]): Found | null {
+  if (observations.length < FEWEST_READINGS || !unexplained(engine, belief, observations)) return null;
+  const name = placeNames(map);
+  const placeOf = (i: number): string => name(engine.suspects[i]?.place ?? '');
+  const found = twoFaults(engine, belief, observations, placeOf);
+  if (!found || found.share < TWO) return null;
+  const second = strongestOf(found.engine, found.belief);
+  const s = engine.suspects[second];
+  if (!s) return null;
+  // How sure is the first, with the second in its place?
+  const c = bestCell(found.belief, second);
+  const size = Number.isNaN(found.belief.cells.tCentre[c]) ? (found.belief.cells.fixedOhm[c] as number) : ohmOfT(found.belief.t[c] as number);
+  const other = new BeliefEngine(map, engine.suspects, engine.options, engine.bias, (state) => assumedOf(map, s, size, found.belief.d[c] as number, state));
+  const back = other.believe(observations);
+  const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
+  const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
+  const support = other.support(back, observations, [bestCell(back, first)])[0] ?? [];
+  return {
+    engine: found.engine, belief: found.belief,
+    two: { share: found.share, suspect: first, ohm: found.first.ohm, fraction: found.first.fraction, placeShare, speakFor: support.flatMap((x, i) => (x > 0.5 ? [readings[i]?.event.id ?? ''] : [])).slice(0, 3) },
+  };
+}
+
+function unexplained(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): boolean {
+  if (shareOfKind({ engine, belief }, 'unknown') > UNEXPLAINED) return true;
+  const c = belief.weight.indexOf(Math.max(...belief.weight));
+  return engine.misfit(belief, observations, c).some((z) => z > MISFIT_SD);
+}
+
+/** The likeliest suspect that is a fault; at one place only, where that is given. */
+function strongestOf(engine: BeliefEngine, belief: Belief, place?: string, placeOf?: (i: number) => string): number {
+  let best = -1;
+  for (const [i, s] of engine.suspects.entries()) {
+    if (!isFault(s) || (place !== undefined && placeOf?.(i) !== place)) continue;
+    if (best < 0 || (belief.suspectShare[i] as number) > (belief.suspectShare[best] as number)) best = i;
+  }
+  return best;
+}
+
+const isFault = (s: Suspect): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !s.place.startsWith('state ');

@@ -1,0 +1,83 @@
+import { actsIn, type Suspect } from '../faults';
+import { endKeyOf, findSection, type Installation } from '../installation';
+import type { Assumed } from '../network/skeleton';
+import { logSumExp } from '../numeric';
+import { structureOf } from '../probes';
+import type { WorkState } from '../workstate';
+import { BeliefEngine, type Belief, type Observation } from './belief';
+import { ohmOfT } from './cells';
+
+/** Two faults at once: the first taken as known, the second as the belief of an engine that has the first in its network. */
+export interface TwoFaults {
+  readonly first: { readonly suspect: number; readonly ohm: number; readonly fraction: number };
+  readonly engine: BeliefEngine;
+  readonly belief: Belief;
+  /** Probability that there are two, against one, none and what no map shows. */
+  readonly share: number;
+}
+
+/** Chance of a second fault beside a first, before any reading. */
+const SECOND = 0.06;
+/** Candidates for the first that are looked into, best first, one a place. */
+const MOST_FIRSTS = 4;
+
+/**
+ * The best pair of faults for the readings, or null when no single fault can be the first of one. The evidence of a pair is that of
+ * its first alone, times what the second adds in the network that has the first: one belief a candidate.
+ */
+export function twoFaults(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], placeOf: (suspect: number) => string): TwoFaults | null {
+  let best: (TwoFaults & { readonly log: number }) | null = null;
+  for (const { suspect, cell, share } of firsts(engine, belief, placeOf)) {
+    const s = engine.suspects[suspect] as Suspect;
+    const ohm = Number.isNaN(belief.cells.tCentre[cell]) ? (belief.cells.fixedOhm[cell] as number) : ohmOfT(belief.t[cell] as number);
+    const fraction = belief.d[cell] as number;
+    const conditional = new BeliefEngine(engine.installation, engine.suspects, engine.options, engine.bias, (state) => assumedOf(engine.installation, s, ohm, fraction, state));
+    const then = conditional.believe(observations);
+    // With nothing more, the first explains this much; what it costs to be there at this size comes from its own belief.
+    const alone = then.logEvidence + Math.log(then.weight[0] as number) - (then.cells.logPrior[0] as number);
+    const cost = belief.logEvidence + Math.log(share) - alone;
+    const seconds = Array.from(then.weight).flatMap((w, c) => {
+      const other = then.cells.suspect[c] as number;
+      const kind = engine.suspects[other]?.kind;
+      return kind === 'sound' || kind === 'unknown' || engine.suspects[other]?.place.startsWith('state ') || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
+    });
+    const log = Math.log(SECOND) + cost + then.logEvidence + logSumExp(seconds);
+    if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, belief: then, share: 0, log };
+  }
+  if (!best) return null;
+  const share = 1 / (1 + Math.exp(Math.min(700, belief.logEvidence - best.log)));
+  return { first: best.first, engine: best.engine, belief: best.belief, share };
+}
+
+/** The heaviest cell of each likely place, heaviest place first; what is no fault of its own is left out. */
+function firsts(engine: BeliefEngine, belief: Belief, placeOf: (suspect: number) => string): { suspect: number; cell: number; share: number }[] {
+  const byPlace = new Map<string, { suspect: number; cell: number; share: number }>();
+  for (let c = 0; c < belief.cells.count; c++) {
+    const suspect = belief.cells.suspect[c] as number;
+    const s = engine.suspects[suspect];
+    if (!s || s.site.on === 'nothing' || s.site.on === 'face' || s.place.startsWith('state ')) continue;
+    const place = placeOf(suspect);
+    const old = byPlace.get(place);
+    const w = belief.weight[c] as number;
+    if (!old) byPlace.set(place, { suspect, cell: c, share: w });
+    else {
+      if (w > (belief.weight[old.cell] as number)) Object.assign(old, { suspect, cell: c });
+      old.share += w;
+    }
+  }
+  return [...byPlace.values()].sort((a, b) => b.share - a.share).slice(0, MOST_FIRSTS).filter((x) => x.share > 1e-12);
+}
+
+/** A suspect of known size as a part of the network; null where the state keeps it from acting. */
+export function assumedOf(installation: Installation, s: Suspect, ohm: number, fraction: number, state: WorkState): Assumed | null {
+  const { site } = s;
+  if (site.on === 'pair') return actsIn(site, state) ? { kind: 'shunt', a: site.a, b: site.b, ohm } : null;
+  if (site.on === 'branch') return { kind: 'series', part: site.part, endKey: site.endKey, ohm };
+  if (site.on === 'structure') return { kind: 'structure', structure: structureOf(site.structure, site.id, site.cores) };
+  if (site.on !== 'cable') return null;
+  const section = findSection(installation, site.section);
+  if (!section) return null;
+  // At the nearer end: two faults are told apart by circuits, not by metres.
+  const side = fraction < 0.5 ? 'a' : 'b';
+  return { kind: 'shunt', a: endKeyOf(section, side, site.cores[0]), b: endKeyOf(section, side, site.cores[1]), ohm };
+}
