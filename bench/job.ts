@@ -2,14 +2,21 @@ import { parentPort } from 'node:worker_threads';
 import { benchCosts, tradeCosts } from '../core/planning';
 import { gutter, halfSplitting, pointByPoint } from './strategies';
 import type { Result, Strategy } from './tables';
-import { drawCase, type Family } from './world';
+import { huntTwo } from './two';
+import { drawCase, drawTwo, type Family } from './world';
 
 /** One hunt in a worker thread: the case, the strategy, its run back. */
 export interface Task { readonly strategy: Strategy; readonly family: Family; readonly seed: number; readonly lengthSd: number; readonly provingCharged: boolean; readonly longLead: boolean }
 
 const hunts = { halfSplitting, pointByPoint };
 
-parentPort?.on('message', (task: Task) => {
+export interface TwoTask { readonly two: number }
+
+parentPort?.on('message', (task: Task | TwoTask) => {
+  if ('two' in task) {
+    parentPort?.postMessage({ seed: task.two, two: huntTwo(drawTwo(task.two)) });
+    return;
+  }
   const c = drawCase(task.family, task.seed, task.lengthSd);
   const costs = task.provingCharged ? { ...benchCosts, proveClosed: tradeCosts.proveClosed, proveOpened: tradeCosts.proveOpened } : benchCosts;
   const run = task.strategy === 'gutter' ? gutter(c, costs, task.longLead) : hunts[task.strategy](c, costs);

@@ -36,9 +36,10 @@ export class Hunt {
     readonly c: Case,
     readonly costs: Costs = benchCosts,
     longLead = true,
+    suspects: Suspect[] = worldSuspects(c.plan, c.start),
   ) {
     this.installation = c.plan;
-    this.engine = new BeliefEngine(c.plan, worldSuspects(c.plan, c.start), {
+    this.engine = new BeliefEngine(c.plan, suspects, {
       ...tradeOptions, insulationSd: worldScatter.insulationSd, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
     });
     this.tester = new SimulatedTester(c.truth, seededRandom(c.seed * 31 + 7), worldScatter.slipShare);
@@ -93,7 +94,7 @@ export function gutter(c: Case, costs?: Costs, longLead = true, trace?: (line: s
   const hunt = new Hunt(c, costs, longLead);
   for (let i = 0; i < 60 && !hunt.spent; i++) {
     if (hunt.sure) {
-      const doubtful = carrier(hunt);
+      const doubtful = carrierOf(hunt);
       if (!doubtful) break;
       trace?.(`repeat ${probeKey(doubtful.probe)}`);
       repeat(hunt, doubtful);
@@ -110,8 +111,11 @@ export function gutter(c: Case, costs?: Costs, longLead = true, trace?: (line: s
   return hunt.finish();
 }
 
+/** The probe of that reading. */
+export const carrier = (hunt: Hunt): Probe | null => carrierOf(hunt)?.probe ?? null;
+
 /** The reading without which the leader would stand below one half, if it was read only once. */
-function carrier(hunt: Hunt): Observation | null {
+export function carrierOf(hunt: Hunt): Observation | null {
   const leader = hunt.leader().place;
   for (const o of hunt.observations) {
     const repeats = hunt.observations.filter((x) => probeKey(x.probe) === probeKey(o.probe) && stateSignature(x.state) === stateSignature(o.state));

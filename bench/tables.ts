@@ -1,4 +1,5 @@
 import type { Run } from './strategies';
+import type { TwoRun } from './two';
 import type { Family } from './world';
 
 /** One line of a table of hunts. */
@@ -51,4 +52,13 @@ export function printTable(title: string, results: readonly Result[], strategies
   const base = table.gutter?.pooled;
   if (base) for (const s of strategies) if (s !== 'gutter') console.log(`minutes against ${s}: ${(base.minutes / (table[s]?.pooled?.minutes ?? NaN)).toFixed(3)}`);
   return table;
+}
+
+/** Two faults in different circuits: how often both were named, and how often it was called one or three. */
+export function printTwo(title: string, results: readonly { readonly two: TwoRun }[]): Record<string, number> {
+  const n = results.length;
+  const share = (f: (r: TwoRun) => boolean): number => results.filter((r) => f(r.two)).length / n;
+  const row = { cases: n, both: share((r) => r.both), one: share((r) => r.called === 1), none: share((r) => r.called === 0), three: share((r) => r.called > 2), atOnce: share((r) => r.atOnce), minutes: results.reduce((s, r) => s + r.two.minutes, 0) / n };
+  console.log(`\nTwo faults in different circuits, ${title}: ${n} cases, both named ${percent(row.both)} (${percent(row.atOnce)} named two at once), called one ${percent(row.one)}, three or more ${percent(row.three)}, none ${percent(row.none)}, ${row.minutes.toFixed(1)} minutes`);
+  return row;
 }

@@ -1,5 +1,5 @@
 import { suspectsOf, type Fault, type KindPriors, type Suspect } from '../core/faults';
-import { boardOf, endsAtPoint, endsOfSection, type Installation, type Point, type Section } from '../core/installation';
+import { boardOf, circuitsOf, endsAtPoint, endsOfSection, type Installation, type Point, type Section } from '../core/installation';
 import { seededRandom, type Random } from '../core/numeric';
 import { drawTruth, type Scatter, type Truth } from '../core/simulation';
 import { elementKey, untouched, type WorkState } from '../core/workstate';
@@ -35,6 +35,23 @@ export function drawCase(family: Family, seed: number, lengthSd = worldScatter.l
   const { answer, fault } = drawFault(installation, start, random);
   const truth = drawTruth(installation, fault ? [fault] : [], { ...worldScatter, lengthSd }, random);
   return { family, seed, plan: installation, start, truth, fault, answer };
+}
+
+/** A board with two faults in different circuits; `answer` is the first, `second` the other. */
+export interface TwoCase extends Case { readonly second: Suspect; readonly faults: readonly [Fault, Fault] }
+
+export function drawTwo(seed: number): TwoCase {
+  for (let again = 0; ; again++) {
+    const random = seededRandom(seed * 15485863 + again * 7 + 5);
+    const installation: Installation = board(random);
+    const start = boardStart(installation, random);
+    const [a, b] = [drawFault(installation, start, random), drawFault(installation, start, random)];
+    const circuits = circuitsOf(installation);
+    const at = (s: Suspect): number | undefined => circuits.get(s.place.split('.')[0] ?? '');
+    if (!a.fault || !b.fault || at(a.answer) === undefined || at(a.answer) === at(b.answer) || at(b.answer) === undefined) continue;
+    const faults = [a.fault, b.fault] as const;
+    return { family: 'board', seed, plan: installation, start, truth: drawTruth(installation, faults, worldScatter, random), fault: a.fault, answer: a.answer, second: b.answer, faults };
+  }
 }
 
 /** Way off, the circuit's conductors out at the board, loads that unplug out. */

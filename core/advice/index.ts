@@ -2,3 +2,4 @@ export { Advisor } from './advise';
 export { safetyOf } from './steps';
 export type { LiveOutcome, LiveStepView } from './liveSteps';
 export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';
+export { findTwo } from './two';

@@ -12,6 +12,9 @@ const FEWEST_READINGS = 3;
 /** From here on the job is told as two faults. */
 const TWO = 0.5;
 
+/** A first whose own place is less likely than this, with the second given, is no first. */
+const KNOWN_AT_ALL = 0.15;
+
 export interface Found { readonly engine: BeliefEngine; readonly belief: Belief; readonly two: TwoView }
 
 /** Two faults, where one does not explain the readings: the belief about the second beside a known first. Null where one is enough. */
@@ -31,6 +34,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   const back = other.believe(observations);
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
   const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
+  if (placeShare < KNOWN_AT_ALL) return null;
   const support = other.support(back, observations, [bestCell(back, first)])[0] ?? [];
   return {
     engine: found.engine, belief: found.belief,

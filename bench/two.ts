@@ -1,0 +1,96 @@
+import { findTwo } from '../core/advice';
+import { boardOf } from '../core/installation';
+import { plan, shareByPlace, spotsAt, type Action } from '../core/planning';
+import { probeKey, type Probe } from '../core/probes';
+import { stateSignature } from '../core/workstate';
+import { carrier, Hunt } from './strategies';
+import { sameAnswer, worldSuspects, type TwoCase } from './world';
+
+export interface TwoRun {
+  readonly both: boolean;
+  /** How many faults were named. */
+  readonly called: number;
+  readonly minutes: number;
+  /** Were both named at once, before anything was mended? */
+  readonly atOnce: boolean;
+}
+
+const CAP_MINUTES = 180;
+const SURE = 0.95;
+const MOST_NAMED = 4;
+
+/**
+ * Two faults on a board: hunted until two places are sure at once, or one is; that one is mended, everything is rejoined and read
+ * anew at the board, and what is left is hunted.
+ */
+export function huntTwo(c: TwoCase): TwoRun {
+  const named: string[] = [];
+  let minutes = 0;
+  let hunt = new Hunt(c);
+  let atOnce = false;
+  for (let i = 0; i < 160 && minutes + hunt.minutes < CAP_MINUTES && named.length < MOST_NAMED; i++) {
+    const found = named.length < 2 ? findTwo(hunt.installation, hunt.engine, hunt.belief, hunt.observations, []) : null;
+    const [engine, belief] = found ? [found.engine, found.belief] : [hunt.engine, hunt.belief];
+    const leader = shareByPlace(hunt.installation, engine.suspects, belief)[0] ?? { place: '', share: 0 };
+    if (found && found.two.placeShare >= SURE && leader.share >= SURE && leader.place !== 'unknown' && leader.place !== 'sound') {
+      named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
+      atOnce = named.length === 2;
+      break;
+    }
+    if (!found && leader.share >= SURE) {
+      if (leader.place === 'sound' || leader.place === 'unknown') break;
+      const again = stranger(hunt) ?? carrier(hunt);
+      if (again) {
+        hunt.do([], [again]);
+        continue;
+      }
+      named.push(leader.place);
+      minutes += hunt.minutes;
+      hunt = mended(c, hunt, named);
+      continue;
+    }
+    const options = { costs: hunt.costs, mostProbes: 3, rejected: new Set<string>(), keep: 1 };
+    const step = [plan(engine, belief, hunt.observations, hunt.situation, options)[0], ...(found ? [plan(hunt.engine, hunt.belief, hunt.observations, hunt.situation, options)[0]] : [])].find((s) => s && s.bits >= 0.01);
+    if (step) {
+      hunt.do(step.actions, step.probes);
+      continue;
+    }
+    // Given up: what leads is named, as in the hunts for one fault.
+    if (leader.place === 'sound' || leader.place === 'unknown') break;
+    if (found) {
+      named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
+      break;
+    }
+    named.push(leader.place);
+    minutes += hunt.minutes;
+    hunt = mended(c, hunt, named);
+  }
+  const truth = [c.answer.place, c.second.place];
+  const both = named.length === 2 && truth.every((t) => named.some((n) => sameAnswer(c.plan, n, t)));
+  return { both, called: named.length, minutes: Math.min(CAP_MINUTES, minutes + hunt.minutes), atOnce };
+}
+
+/** A reading that the leader does not explain, taken once in this state. */
+function stranger(hunt: Hunt): Probe | null {
+  const misfit = hunt.engine.misfit(hunt.belief, hunt.observations, hunt.belief.weight.indexOf(Math.max(...hunt.belief.weight)));
+  const key = (o: (typeof hunt.observations)[number]): string => `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+  return hunt.observations.find((o, i) => (misfit[i] as number) > 3 && stateSignature(o.state) === stateSignature(hunt.situation.state) && hunt.observations.filter((x) => key(x) === key(o)).length === 1)?.probe ?? null;
+}
+
+/** What was named is mended, everything is rejoined, and the board is read anew: every way, every bar. */
+function mended(c: TwoCase, before: Hunt, named: readonly string[]): Hunt {
+  const faults = c.faults.filter((_, k) => !named.some((n) => sameAnswer(c.plan, n, (k === 0 ? c.answer : c.second).place)));
+  const suspects = worldSuspects(c.plan, c.start).map((s) => ({ ...s, prior: s.kind === 'sound' ? LEFT_SOUND : s.prior * (1 - LEFT_SOUND) }));
+  const hunt = new Hunt({ ...c, truth: { ...c.truth, faults } }, before.costs, true, suspects);
+  const out = before.situation.state.out.filter((k) => !c.start.out.includes(k));
+  const back: Action[] = [...new Set(out.map((k) => k.split('@')[0] ?? ''))].map((s) => ({ do: 'putBack', point: 'p0', ends: out.filter((k) => k.startsWith(`${s}@`)) }));
+  hunt.do(back, []);
+  const board = boardOf(c.plan);
+  const { spots } = board ? spotsAt(c.plan, c.start, board) : { spots: [] };
+  const pair = (a: string, b: string): Probe => ({ fn: 'insulation', from: [a], to: [b] });
+  hunt.do([], [...spots.filter((s) => s.role === 'L').flatMap((s) => [pair(s.place, 'p0:N'), pair(s.place, 'p0:E')]), pair('p0:N', 'p0:E')]);
+  return hunt;
+}
+
+/** Chance that nothing is left once one fault is mended, before the board is read anew. */
+const LEFT_SOUND = 0.5;
