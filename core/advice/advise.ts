@@ -17,6 +17,9 @@ import { findTwo, type Found } from './two';
 import type { Advice, StepView, Verdict } from './types';
 import { verdictOf } from './verdict';
 
+/** Bits of the best dead step below which live steps are thought of again. */
+const LITTLE_LEFT = 0.05;
+
 /** Keeps the engine of the map in hand, so that a second reading costs only itself. */
 export class Advisor {
   private key = '';
@@ -73,7 +76,9 @@ export class Advisor {
     const unknownShare = shareOfKind(now, 'unknown');
     const done = verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'two';
     const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
-    const live = withPlan && !done && verdict.says !== 'repeat' ? liveSteps(now, this.costs) : [];
+    // Locked off, the work goes on dead as long as dead readings tell something.
+    const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
+    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),

@@ -1,4 +1,4 @@
-import { allEnds, endsAtPoint, faceKey, loadsOf, terminalKey, type Installation } from '../installation';
+import { allEnds, circuitOfWay, circuitsOf, endsAtPoint, faceKey, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
@@ -148,13 +148,15 @@ function contactSuspects(installation: Installation): Draft[] {
 
 function structuralSuspects(installation: Installation): Draft[] {
   const drafts: Draft[] = [];
+  const circuits = circuitsOf(installation);
+  const inRing = new Set(waysOfBoard(installation).filter((w) => w.drawn?.shape === 'ring').map((w) => circuits.get(circuitOfWay(installation, w.id).leaves[0]?.id ?? '')));
   for (const s of installation.sections) {
     for (const [c, d] of pairsOf(s.cores.map((x) => x.id)))
       drafts.push({
         id: `crossed ${s.id}:${c}${d}`, kind: 'crossed', place: s.id, conductors: [c, d], unknown: nothing,
         site: { on: 'structure', structure: 'crossed', id: s.id, cores: [c, d] }, fault: () => [{ kind: 'crossed', section: s.id, cores: [c, d] }],
       });
-    if (installation.shape === 'ring')
+    if (installation.shape === 'ring' || inRing.has(circuits.get(s.id) ?? -1))
       drafts.push({
         id: `missing ${s.id}`, kind: 'missingSection', place: s.id, conductors: s.cores.map((c) => c.id), unknown: nothing,
         site: { on: 'structure', structure: 'missingSection', id: s.id, cores: [] }, fault: () => [{ kind: 'missingSection', section: s.id }],

@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
+import { circuitOfWay, drawCircuit } from './circuits';
 import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
@@ -21,7 +22,9 @@ export type MapEdit =
   | { readonly edit: 'removePoint'; readonly point: string }
   | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string }
   | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
-  | { readonly edit: 'setSupply'; readonly supply: Supply };
+  | { readonly edit: 'setSupply'; readonly supply: Supply }
+  | { readonly edit: 'drawCircuit'; readonly way: string; readonly phrase: string }
+  | { readonly edit: 'setLabel'; readonly way: string; readonly label: string };
 
 export const MOST_LENGTH_M = 2000;
 
@@ -40,6 +43,8 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
     case 'swapPoints': return swapPoints(map, e.first, e.second);
     case 'setDevice': return setDevice(map, e.way, e.device);
     case 'setSupply': return ok({ ...map, supply: e.supply });
+    case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
+    case 'setLabel': return setLabel(map, e.way, e.label);
   }
 }
 
@@ -86,6 +91,17 @@ function setDevice(map: Installation, way: string, device: Device): Result<Insta
   if (!board || old?.kind !== 'way') return fail(issue('map.noPoint', ['points', way]));
   if ((old.device?.opens ?? 'line') !== device.opens) return fail(issue('board.otherPoles', ['points', way], { name: old.name }));
   return onPoint(map, board.id, (p) => ({ ...p, elements: p.elements.map((x) => (x.kind === 'way' && x.id === way ? { ...x, device } : x)) }));
+}
+
+/** The label of a way: of the lump while its circuit is not drawn, then of the way itself. */
+function setLabel(map: Installation, way: string, raw: string): Result<Installation> {
+  const [first] = circuitOfWay(map, way).points;
+  if (first?.kind === 'undrawn') return renamePoint(map, first.id, raw);
+  const label = raw.trim().slice(0, 80);
+  const board = boardOf(map);
+  if (!label) return fail(issue('map.emptyName', ['points', way]));
+  if (!board) return fail(issue('map.noPoint', ['points', way]));
+  return onPoint(map, board.id, (p) => ({ ...p, elements: p.elements.map((x) => (x.kind === 'way' && x.id === way && x.drawn ? { ...x, drawn: { ...x.drawn, label } } : x)) }));
 }
 
 /** Cuts a section in two: outer ends keep their ids' terminations, the length is shared. */

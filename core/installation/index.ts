@@ -7,3 +7,4 @@ export { draftCircuit, MOST_POINTS } from './draft';
 export { editMap, MOST_LENGTH_M, type MapEdit } from './edit';
 export { checkInstallation } from './check';
 export { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
+export { circuitMap, circuitOfWay, drawCircuit, isDrawn, labelOfWay, waysOfBoard } from './circuits';

@@ -28,7 +28,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
   /** A single-pole switch: joins `a` and `b` while it is on. */
   z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id }),
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
-  z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional() }),
+  z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
   z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: z.number().positive().optional() }),
   z.looseObject({

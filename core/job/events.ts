@@ -24,6 +24,8 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
   z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
   z.object({ edit: z.literal('setSupply'), supply: Supply }),
+  z.object({ edit: z.literal('drawCircuit'), way: z.string(), phrase: z.string() }),
+  z.object({ edit: z.literal('setLabel'), way: z.string(), label: z.string() }),
 ]);
 
 /** A meter display in ohms, or beyond the top of its range. */

@@ -1,4 +1,4 @@
-import { boardPart, endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
+import { boardPart, circuitsOf, endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -137,6 +137,7 @@ export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
   const { state } = situation;
   const out = new Set(state.out);
+  const circuits = circuitsOf(installation);
   const result: Action[][] = [[]];
   for (const p of installation.points) {
     if (!canReach(situation, p)) continue;
@@ -147,10 +148,12 @@ export function stances(installation: Installation, situation: Situation, intere
       if (waysOf(p).length < 2) {
         if (joined.length) result.push([...cover, { do: 'takeOut', point: p.id, ends: joined.map((e) => e.key) }]);
       } else
-        for (const s of new Set(joined.map((e) => e.section.id))) {
-          const bars = joined.filter((e) => e.section.id === s && (e.role === 'N' || e.role === 'E'));
-          for (const e of bars) result.push([...cover, { do: 'takeOut', point: p.id, ends: [e.key] }]);
-          if (bars.length > 1) result.push([...cover, { do: 'takeOut', point: p.id, ends: bars.map((e) => e.key) }]);
+        for (const c of new Set(joined.map((e) => circuits.get(e.section.id)))) {
+          // Both legs of a ring come out together.
+          const bars = joined.filter((e) => circuits.get(e.section.id) === c && (e.role === 'N' || e.role === 'E'));
+          const roles = ['N', 'E'].map((r) => bars.filter((e) => e.role === r)).filter((list) => list.length);
+          for (const list of roles) result.push([...cover, { do: 'takeOut', point: p.id, ends: list.map((e) => e.key) }]);
+          if (roles.length > 1) result.push([...cover, { do: 'takeOut', point: p.id, ends: bars.map((e) => e.key) }]);
         }
       continue;
     }

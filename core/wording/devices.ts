@@ -1,5 +1,4 @@
-import { boardOf, endsAtPoint, protectionsOf, type Device, type Installation } from '../installation';
-import { pointName } from './places';
+import { labelOfWay, protectionsOf, type Device, type Installation } from '../installation';
 
 /** A device as people say it: "RCD 1", "way 3, Office", "Main switch". */
 export function deviceWords(map: Installation, id: string): string {
@@ -10,13 +9,8 @@ export function deviceWords(map: Installation, id: string): string {
   return label && label !== d.name ? `${d.name}, ${label}` : d.name;
 }
 
-/** Label of the circuit on a way; null where nothing lands on it. */
-export function circuitOf(map: Installation, way: string): string | null {
-  const board = boardOf(map);
-  const terminal = board?.elements.find((e) => e.kind === 'way' && e.id === way)?.b;
-  const end = board && endsAtPoint(map, board.id).find((e) => e.terminal === terminal);
-  return end ? pointName(map, end.section[end.side === 'a' ? 'b' : 'a']) : null;
-}
+/** Label of the circuit on a way. */
+export const circuitOf = (map: Installation, way: string): string => labelOfWay(map, way);
 
 /** Kind and figures of a device: "RCBO B 32 A, 30 mA". */
 export function devicePlate(map: Installation, id: string): string {

@@ -1,5 +1,5 @@
 export { issueText, knownIssueCodes } from './issues';
-export { beliefPlaceName, laneLetter, legOf, pointName, sectionName, spotName } from './places';
+export { beliefPlaceName, labelOfSection, laneLetter, legOf, pointName, sectionName, spotName } from './places';
 export { displayedWords, functionWords, probeWords, type ProbeWords } from './probes';
 export { dangerWords, firstAdvice, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';

@@ -17,6 +17,8 @@ const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>
   'board.rcboBehindRcd': (f) => `Way ${f.way} is an RCBO behind an RCD. Say one of the two.`,
   'board.noRating': () => 'Give the rating of the device in amperes, a number above 0.',
   'board.noResidual': () => 'Give the residual current of the RCBO in milliamperes.',
+  'board.alreadyDrawn': (f) => `${f.name} is drawn already. Change it point by point.`,
+  'board.feedsItself': () => 'A way cannot feed its own board. Say what hangs on it: “ring, 8”, “radial, 4”, “lights, 6”.',
   'board.otherPoles': (f) => `${f.name} was drafted with a device that opens other poles. Draft the board anew with “RCBOs on …”.`,
   'map.noPoint': () => 'That point is no longer on the map. Pick another.',
   'map.noSection': () => 'That cable is no longer on the map. Pick another.',

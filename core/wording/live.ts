@@ -40,7 +40,7 @@ function closeTitle(map: Installation, device: string, first: readonly string[])
   const all = protectionsOf(map).find((d) => d.id === device)?.ways ?? [];
   const stay = all.filter((w) => !first.includes(w));
   if (!stay.length) return `All ways of ${deviceWords(map, device)} off, then close it`;
-  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '') ?? stay[0]} alone on ${deviceWords(map, device)}` : `${first.map((w) => circuitOf(map, w) ?? w).slice(0, 3).join(', ')} off, then close ${deviceWords(map, device)}`;
+  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '')} alone on ${deviceWords(map, device)}` : `${first.map((w) => circuitOf(map, w)).slice(0, 3).join(', ')} off, then close ${deviceWords(map, device)}`;
 }
 
 const milli = (mA: number): string => (mA >= 1000 ? `${(mA / 1000).toFixed(mA < 10_000 ? 2 : 1)} A` : `${mA < 10 ? mA.toFixed(1) : Math.round(mA)} mA`);
@@ -84,7 +84,7 @@ export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFindin
     case 'doesNotTrip': return 'Does not go when it should: failed, of the wrong type, or blinded by d.c. from electronics. Test with loads off; no protection until then.';
     case 'tooSlow': return 'Slower than the limit.';
     case 'rampAboveRated': return `Goes above ${b.ratedMa} mA: taken as found. Check the setting of the instrument, then the device.`;
-    case 'standingHigh': return `${b.standingMa === null ? '' : milli(b.standingMa)} of standing leakage; ${allowed} is what one device should carry.${b.most ? ` Most of it on ${circuitOf(map, b.most.way) ?? b.most.way}.` : ''}`;
+    case 'standingHigh': return `${b.standingMa === null ? '' : milli(b.standingMa)} of standing leakage; ${allowed} is what one device should carry.${b.most ? ` Most of it on ${circuitOf(map, b.most.way)}.` : ''}`;
     case 'littleHeadroom': return 'Each part passes, and their sum still trips it: little is left for the next thing that starts.';
     case 'fine': return 'Within its limits, as far as it was measured.';
     case 'nothingMeasured': return 'Nothing measured yet.';
@@ -93,8 +93,8 @@ export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFindin
 
 export const moveWords = (map: Installation, m: Move): string =>
   m.says === 'move'
-    ? `Moved to ${deviceWords(map, m.to)}, ${circuitOf(map, m.way) ?? m.way} leaves ${milli(m.leavesMa)} here and makes ${milli(m.makesMa)} there.`
-    : `No move of one way helps: give ${circuitOf(map, m.way) ?? m.way} a device of its own.`;
+    ? `Moved to ${deviceWords(map, m.to)}, ${circuitOf(map, m.way)} leaves ${milli(m.leavesMa)} here and makes ${milli(m.makesMa)} there.`
+    : `No move of one way helps: give ${circuitOf(map, m.way)} a device of its own.`;
 
 export function loopVerdictWords(l: LoopView): string {
   const far = l.expectedOhm !== null && l.test.ohm > l.expectedOhm * 1.4 + 0.3 ? ' Well above what cable and supply give: a poor joint on this loop.' : '';

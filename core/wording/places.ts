@@ -1,5 +1,5 @@
 import { SUPPLY_PLACE } from '../faults';
-import { boardOf, boardPart, endName, findPoint, parsePlace, sectionOfEnd, type Installation, type PlaceKey, type Section } from '../installation';
+import { boardOf, boardPart, circuitOfWay, circuitsOf, endName, findPoint, labelOfWay, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
 import { deviceWords } from './devices';
 
 /** Name of a point; its id when it is gone. */
@@ -33,7 +33,7 @@ export function spotName(map: Installation, key: PlaceKey): string {
     const leg = legOf(map, end.section, end.side);
     const here = pointName(map, end.section[end.side]);
     if (leg) return `${here}, leg ${leg}`;
-    if (map.shape === 'board' && end.section[end.side] === boardOf(map)?.id) return `${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}, tail`;
+    if (map.shape === 'board' && end.section[end.side] === boardOf(map)?.id) return `${labelOfSection(map, end.section.id)}, tail`;
     const only = map.sections.filter((s) => s.a === end.section[end.side] || s.b === end.section[end.side]).length === 1;
     if (only) return here;
     return `${here}, end to ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}`;
@@ -46,12 +46,20 @@ export function spotName(map: Installation, key: PlaceKey): string {
   return face && point.faces.length > 1 ? `${point.name}, ${face.name}` : point.name;
 }
 
-/** Name of the circuit that alone lands on a board's terminal; null where there is none, or several. */
+/** Label of the way whose circuit alone lands on a board's terminal; null where there is none, or several. */
 function wayName(map: Installation, terminal: string): string | null {
   const board = boardOf(map)?.id;
+  const circuits = circuitsOf(map);
   const there = map.sections.filter((s) => s.cores.some((c) => (s.a === board && c.a === terminal) || (s.b === board && c.b === terminal)));
-  const [only] = there;
-  return only && there.length === 1 ? pointName(map, only.a === board ? only.b : only.a) : null;
+  const [first] = there;
+  return first && new Set(there.map((s) => circuits.get(s.id))).size === 1 ? labelOfSection(map, first.id) : null;
+}
+
+/** Label of the way that a cable hangs on. */
+export function labelOfSection(map: Installation, section: string): string {
+  const circuits = circuitsOf(map);
+  const way = waysOfBoard(map).find((w) => circuitOfWay(map, w.id).leaves.some((s) => circuits.get(s.id) === circuits.get(section)));
+  return way ? labelOfWay(map, way.id) : section;
 }
 
 /** Conductor letter of a place: "L", "N", "E". */

@@ -3,7 +3,7 @@ import { boardOf, parsePlace, sectionOfEnd, type Installation } from '../install
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
-import { laneLetter, beliefPlaceName, pointName, sectionName, spotName } from './places';
+import { laneLetter, beliefPlaceName, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
 
 const list = (names: readonly string[], most = 3): string =>
@@ -37,7 +37,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
-    case 'otherBar': return `N of ${wayOfSection(map, s.place)} sits in the ${barName(map, d)}`;
+    case 'otherBar': return `N of ${labelOfSection(map, s.place)} sits in the ${barName(map, d)}`;
     case 'borrowed': return `A load of ${here} returns by the N of ${pointName(map, d)}`;
     case 'rcdSensitive': return `${deviceWords(map, c)} goes too early`;
     case 'rcdBlind': return `${deviceWords(map, c)} does not go when it should`;
@@ -66,12 +66,6 @@ export function suspectMark(s: Named): string {
 }
 
 const barName = (map: Installation, terminal: string): string => boardOf(map)?.terminals.find((t) => t.id === terminal)?.name ?? terminal;
-
-/** The circuit that a cable at the board belongs to. */
-function wayOfSection(map: Installation, id: string): string {
-  const s = map.sections.find((x) => x.id === id);
-  return s ? pointName(map, s.a === boardOf(map)?.id ? s.b : s.a) : id;
-}
 
 function endTowards(map: Installation, id: string): string {
   const key = id.split(' ')[1] ?? '';
@@ -162,7 +156,7 @@ function tailsWords(map: Installation, keys: readonly string[]): string {
     const place = parsePlace(key);
     const end = place?.at === 'end' ? sectionOfEnd(map, place) : undefined;
     if (!end || place?.at !== 'end') continue;
-    const way = pointName(map, end.section[end.side === 'a' ? 'b' : 'a']);
+    const way = labelOfSection(map, end.section.id);
     byWay.set(way, [...(byWay.get(way) ?? []), place.core]);
   }
   return [...byWay].map(([way, cores]) => `${cores.join(' and ')} of ${way}`).join(', ');

@@ -7,7 +7,7 @@ import type { Installation } from '@core/installation';
 import type { EventBody } from '@core/job';
 import type { LiveTest } from '@core/live';
 import { formatShare } from '@core/units';
-import { circuitOf, deviceWords, liveResultWords } from '@core/wording';
+import { circuitOf, liveResultWords } from '@core/wording';
 import { LiveNext } from './LiveNext';
 import { deviceRows, type DeviceRow } from './rows';
 import { useLiveTester } from './useLiveTester';
@@ -83,7 +83,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
 function lastWords(map: Installation, row: DeviceRow): string {
   const test = row.last?.event.test;
   if (test?.kind !== 'closed') return '';
-  return test.device !== row.device.id ? `tripped with ${circuitOf(map, test.device) ?? deviceWords(map, test.device)}` : liveResultWords(map, test);
+  return test.device !== row.device.id ? `tripped with ${circuitOf(map, test.device)}` : liveResultWords(map, test);
 }
 
 function Toggle({ label, hint, onPress, disabled, full = false, wide = false, testID }: { label: string; hint: string; onPress: () => void; disabled: boolean; full?: boolean; wide?: boolean; testID: string }) {

@@ -71,7 +71,7 @@ function BudgetCard({ map, budget, share, closed, onClamp, onFigures }: { map: I
         return (
           <RowButton key={p.way} label={`Clamp ${deviceWords(map, p.way)}`} disabled={closed} onPress={() => onClamp(p.way)} testID={`clamp-${p.way}`}>
             <View style={{ flex: 1, minWidth: 0 }}>
-              <Words lines={1} bold={most}>{circuitOf(map, p.way) ?? p.way}</Words>
+              <Words lines={1} bold={most}>{circuitOf(map, p.way)}</Words>
               {floor ? <Words at="small" colour="soft" lines={1}>{`at least ${formatOhm(floor.floorOhm)}; ${formatMilliamp(floor.capacitiveMa)} of it is cable`}</Words> : null}
             </View>
             <View style={{ alignItems: 'flex-end' }}>

@@ -26,7 +26,7 @@ export function deviceRows(view: JobView, advice: Advice | null): DeviceRow[] {
   const on = (d: Protection): boolean => d.poles.every((p) => !state.off.includes(p));
   const above = (d: Protection): Protection[] => devices.filter((u) => u !== d && u.ways.length > d.ways.length && d.ways.every((w) => u.ways.includes(w)));
   const row = (d: Protection): DeviceRow => ({
-    device: d, name: d.kind === 'rcd' || d.kind === 'main' ? deviceWords(map, d.id) : (circuitOf(map, d.id) ?? d.name), plate: devicePlate(map, d.id), on: on(d), fed: above(d).every(on),
+    device: d, name: d.kind === 'rcd' || d.kind === 'main' ? deviceWords(map, d.id) : circuitOf(map, d.id), plate: devicePlate(map, d.id), on: on(d), fed: above(d).every(on),
     last: [...view.liveReadings].reverse().find((r) => !r.struck && r.epoch === view.epoch && r.event.test.kind === 'closed' && (r.event.test.device === d.id || r.event.test.tripped === d.id)) ?? null,
     group: d.kind === 'rcd' || d.kind === 'main', share: shareOf(map, d, advice),
   });

@@ -1,22 +1,18 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { arrangements, boardOf, boardPart, defaultDevice, endsAtPoint, findPoint, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
+import { arrangements, boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, waysOfBoard, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
 
 /** The board way by way: label as found, device, group. A tap says it better. */
-export function BoardMap({ map, issues, change }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean }) {
-  const [open, setOpen] = useState<Way | null>(null);
+export function BoardMap({ map, issues, change, first, onInside }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; first: string | null; onInside: (way: string) => void }) {
+  const [open, setOpen] = useState<Way | null>(() => waysOfBoard(map).find((w) => w.id === first) ?? null);
   const board = boardOf(map);
   if (!board) return null;
-  const ways = board.elements.flatMap((e) => (e.kind === 'way' ? [e] : []));
-  const circuitOf = (w: Way): string => {
-    const s = endsAtPoint(map, board.id).find((e) => e.terminal === w.b)?.section;
-    return s ? (s.a === board.id ? s.b : s.a) : '';
-  };
+  const ways = waysOfBoard(map);
   const groups = board.terminals.filter((t) => boardPart(t) === 'neutral bar');
   return (
     <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
@@ -25,7 +21,7 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
       <Label>Ways</Label>
       <View>
         {ways.map((w) => {
-          const name = findPoint(map, circuitOf(w))?.name ?? w.name;
+          const name = labelOfWay(map, w.id);
           const group = groups.find((g) => g.id === `N${w.group ?? ''}`);
           return (
             <RowButton key={w.id} label={`${w.name}: ${name}`} onPress={() => setOpen(w)} testID={`map-way-${w.id}`}>
@@ -34,12 +30,12 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
                 <Words bold lines={1}>{name}</Words>
                 <Words at="small" colour="soft" lines={1}>{[plateWords(w.device ?? null), group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
               </View>
-              <Words at="small" colour="soft">not drawn</Words>
+              <Words at="small" colour="soft">{w.drawn ? `${w.drawn.shape}, ${circuitOfWay(map, w.id).points.length}` : 'not drawn'}</Words>
             </RowButton>
           );
         })}
       </View>
-      {open ? <WayEdit way={open} name={findPoint(map, circuitOf(open))?.name ?? ''} circuit={circuitOf(open)} issues={issues} change={change} onClose={() => setOpen(null)} /> : null}
+      {open ? <WayEdit way={open} name={labelOfWay(map, open.id)} drawn={isDrawn(map, open.id)} issues={issues} change={change} onClose={() => setOpen(null)} onInside={() => onInside(open.id)} /> : null}
     </ScrollView>
   );
 }
@@ -47,7 +43,8 @@ export function BoardMap({ map, issues, change }: { map: Installation; issues: r
 const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
 const curves = ['B', 'C', 'D'] as const;
 
-function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; name: string; circuit: string; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
+function WayEdit({ way, name, drawn, issues, change, onClose, onInside }: { way: Way; name: string; drawn: boolean; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void; onInside: () => void }) {
+  const [phrase, setPhrase] = useState('');
   const [label, setLabel] = useState(name);
   const [device, setDevice] = useState<Device>(way.device ?? defaultDevice('mcb'));
   const [rating, setRating] = useState(String(device.ratingA));
@@ -56,7 +53,7 @@ function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; na
   const save = (): void => {
     const next: Device = { ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null };
     // Both or neither: what is refused leaves nothing half said.
-    const renamed: MapEdit[] = label.trim() === name ? [] : [{ edit: 'renamePoint', point: circuit, name: label }];
+    const renamed: MapEdit[] = label.trim() === name ? [] : [{ edit: 'setLabel', way: way.id, label }];
     if (change(...renamed, { edit: 'setDevice', way: way.id, device: next })) onClose();
   };
   return (
@@ -68,6 +65,14 @@ function WayEdit({ way, name, circuit, issues, change, onClose }: { way: Way; na
       {device.kind === 'fuse' ? null : <Choice label="Curve" value={device.curve} onChange={(curve) => setDevice({ ...device, curve })} options={curves.map((c) => ({ value: c, label: c }))} />}
       <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="way-rating" />
       {device.kind === 'rcbo' ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" /> : null}
+      <Label>Its circuit</Label>
+      {drawn ? <Button label="Points and cables" onPress={onInside} testID="edit-circuit" /> : (
+        <>
+          <Field label="Draw it: “ring, 8”, “radial, 4”, “lights, 6, one switch”" value={phrase} onChange={setPhrase} testID="circuit-phrase" />
+          <Button label="Draw the circuit" disabled={!phrase.trim()} onPress={() => { if (change({ edit: 'drawCircuit', way: way.id, phrase })) onClose(); }} testID="draw-it" />
+          <Words at="small" colour="soft">Every reading taken so far stays where it was taken.</Words>
+        </>
+      )}
     </Sheet>
   );
 }

@@ -1,3 +1,4 @@
+import { useLocalSearchParams } from 'expo-router';
 import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/components';
@@ -6,7 +7,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
-import { editMap, endsAtPoint, findPoint, findSection, type Installation, type MapEdit, type PointKind } from '@core/installation';
+import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, waysOfBoard, type Installation, type MapEdit, type PointKind } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { formatMetres } from '@core/units';
 import { issueText, sectionName } from '@core/wording';
@@ -22,6 +23,8 @@ export function MapScreen() {
   const { view, record } = useJob();
   const { wide } = useTheme();
   const [row, setRow] = useState<StripRow | null>(null);
+  const [inside, setInside] = useState<string | null>(null);
+  const { way } = useLocalSearchParams<{ way?: string }>();
   const [issues, setIssues] = useState<readonly Issue[]>([]);
   const { map } = view;
   if (!map) return <JobFrame stage="map"><Words style={{ padding: 18 }}>No circuit is drafted yet. Start a new job to draft one.</Words></JobFrame>;
@@ -39,24 +42,26 @@ export function MapScreen() {
     record(...edits.map((edit) => ({ type: 'mapEdited' as const, edit })));
     return true;
   };
-  if (map.shape === 'board')
+  const parked = view.readings.filter((r) => r.parked && !r.struck).length;
+  if (map.shape === 'board' && inside === null)
     return (
       <JobFrame stage="map">
-        <Words at="small" colour="soft" style={{ paddingHorizontal: 18, paddingTop: 10 }}>{`${map.points.length - 1} ways. Tap one to say what it feeds and what protects it.`}</Words>
-        <BoardMap map={map} issues={issues} change={change} />
+        <Words at="small" colour="soft" style={{ paddingHorizontal: 18, paddingTop: 10 }}>{`${waysOfBoard(map).length} ways. Tap one to say what it feeds and what protects it, or to draw its circuit.`}</Words>
+        <BoardMap map={map} issues={issues} change={change} first={typeof way === 'string' ? way : null} onInside={setInside} />
       </JobFrame>
     );
-  const rows = describeStrip(view, null, null, []).map((r) => ({ ...r, note: r.kind === 'section' ? lengthWords(map, r.id) : r.note }));
-  const known = map.sections.filter((s) => s.lengthKnown).length;
+  const shown = inside === null ? map : circuitMap(map, inside);
+  const rows = describeStrip({ ...view, map: shown }, null, null, []).map((r) => ({ ...r, note: r.kind === 'section' ? lengthWords(map, r.id) : r.note }));
+  const known = shown.sections.filter((s) => s.lengthKnown).length;
   const close = (): void => {
     setRow(null);
     setIssues([]);
   };
-  const parked = view.readings.filter((r) => r.parked && !r.struck).length;
   return (
     <JobFrame stage="map">
       <View style={{ paddingHorizontal: 18, paddingTop: 10, gap: 4 }}>
-        <Words at="small" colour="soft">{`${map.points.length - 1} points, ${map.sections.length} cables, ${known} lengths known. Tap a point, or the cable between two.`}</Words>
+        {inside === null ? null : <Button label={`${labelOfWay(map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" />}
+        <Words at="small" colour="soft">{`${shown.points.length - 1} points, ${shown.sections.length} cables, ${known} lengths known. Tap a point, or the cable between two.`}</Words>
         {parked ? <Words at="small" bold>{`${parked} ${parked === 1 ? 'reading is' : 'readings are'} parked: the place is no longer on the map.`}</Words> : null}
       </View>
       {wide ? <View style={{ paddingHorizontal: 20 }}><StripAcross rows={rows} onRow={setRow} /></View> : <Strip rows={rows} onRow={setRow} asMap bottomSpace={24} />}

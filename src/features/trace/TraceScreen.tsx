@@ -1,11 +1,12 @@
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Label, Words } from '@/components';
+import { Button, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { StepView } from '@core/advice';
+import { circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
 import { ChoosePlace } from './ChoosePlace';
@@ -30,6 +31,8 @@ export function TraceScreen() {
   const [open, setOpen] = useState<Open>('nothing');
   const [row, setRow] = useState<StripRow | null>(null);
   const [way, setWay] = useState<WayRow | null>(null);
+  /** The way whose circuit is gone into; null: the board itself. */
+  const [inside, setInside] = useState<string | null>(null);
   /** Lead parked, way after way: what is still to read. */
   const [sweep, setSweep] = useState<readonly Probe[]>([]);
   const [leads, setLeads] = useState<readonly string[][]>([]);
@@ -43,8 +46,9 @@ export function TraceScreen() {
   const choice = chosen.events === file.events.length ? chosen.index : 0;
   const nextChoice = (): void => setChosen({ events: file.events.length, index: (choice + 1) % Math.max(1, advice?.steps.length ?? 1) });
   const step = held ?? advice?.steps[choice] ?? null;
-  const rows = useMemo(() => describeStrip(view, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [view, advice, pad, leads, step]);
-  const isBoard = view.map?.shape === 'board';
+  const drawn = useMemo(() => (view.map && inside ? { ...view, map: circuitMap(view.map, inside) } : view), [view, inside]);
+  const rows = useMemo(() => describeStrip(drawn, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [drawn, advice, pad, leads, step]);
+  const isBoard = view.map?.shape === 'board' && inside === null;
   const grid = useMemo(() => (isBoard ? describeBoard(view, advice, pad ?? step?.probes[0] ?? null) : null), [isBoard, view, advice, pad, step]);
   const start = (): void => {
     if (!step) return;
@@ -73,7 +77,8 @@ export function TraceScreen() {
     if (after.length && pad && held.probes.includes(pad)) setPad(after[0] as Probe);
     else setHeld(null);
   };
-  const summary = view.map ? `${view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}` : '';
+  const summary = view.map ? (inside ? labelOfWay(view.map, inside) : `${isBoard ? waysOfBoard(view.map).length : view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}`) : '';
+  const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
   const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
@@ -83,7 +88,7 @@ export function TraceScreen() {
   };
   const sheets = (
     <>
-      {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} /> : null}
+      {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} onInside={() => { setInside(way.way); setWay(null); }} onDraw={() => router.replace(`/job/${file.id}/map?way=${way.way}`)} /> : null}
       {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
       {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
       {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
@@ -110,6 +115,7 @@ export function TraceScreen() {
       <JobFrame stage="trace" aside={<Words at="small" colour="soft">{summary}</Words>}>
         <ScrollView contentContainerStyle={{ paddingHorizontal: 20, paddingBottom: 20, gap: 12 }}>
           <StateBar onPress={() => setOpen('state')} />
+          {back}
           {picture ? null : <Panel><StripAcross rows={rows} onRow={setRow} /></Panel>}
           {tray}
           <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>
@@ -125,6 +131,7 @@ export function TraceScreen() {
   return (
     <JobFrame stage="trace">
       <View style={{ paddingHorizontal: 12, paddingTop: 10 }}><StateBar onPress={() => setOpen('state')} /></View>
+      {back ? <View style={{ paddingHorizontal: 12, paddingTop: 6 }}>{back}</View> : null}
       {picture ?? <Strip rows={rows} onRow={setRow} bottomSpace={24} />}
       {tray}
       {nextStep}

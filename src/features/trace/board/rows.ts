@@ -1,5 +1,5 @@
 import type { Advice } from '@core/advice';
-import { boardOf, boardPart, circuitsOf, endsAtPoint, findPoint, terminalKey, type Device, type Installation } from '@core/installation';
+import { boardOf, boardPart, circuitsOf, endsAtPoint, isDrawn, labelOfWay, terminalKey, type Device, type Installation } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import { placeNames } from '@core/planning';
 import { probeKey, type Probe } from '@core/probes';
@@ -27,6 +27,8 @@ export interface WayRow {
   readonly section: string;
   readonly circuit: string;
   readonly name: string;
+  /** Is its circuit drawn, so that one can go into it? */
+  readonly drawn: boolean;
   readonly device: Device | null;
   readonly on: boolean;
   readonly neutralOut: boolean;
@@ -65,7 +67,7 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
     const circuit = section.a === board.id ? section.b : section.a;
     const loads = map.points.filter((p) => circuits.get(p.id) === circuits.get(section.id)).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'load' ? [elementKey(p.id, x.id)] : [])));
     return [{
-      way: w.id, number: Number(w.id.replace(/\D/g, '')) || i + 1, section: section.id, circuit, name: findPoint(map, circuit)?.name ?? w.name, device: w.device ?? null, on: !state.off.includes(elementKey(board.id, w.id)),
+      way: w.id, number: Number(w.id.replace(/\D/g, '')) || i + 1, section: section.id, circuit, name: labelOfWay(map, w.id), drawn: isDrawn(map, w.id), device: w.device ?? null, on: !state.off.includes(elementKey(board.id, w.id)),
       neutralOut: out.has(end('N')?.key ?? ''), earthOut: out.has(end('E')?.key ?? ''), loadsIn: loads.some((x) => !state.loadsOut.includes(x)), share: shares.get(circuits.get(section.id) ?? -1) ?? (advice?.hasReadings ? 0 : null),
       cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e, !out.has(end('N')?.key ?? '') && !out.has(end('E')?.key ?? '') && boardPart({ id: end('N')?.terminal ?? '', role: 'N' }) === 'neutral bar')],
     }];

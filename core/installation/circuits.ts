@@ -1,0 +1,88 @@
+import { fail, issue, ok, type Result } from '../issue';
+import { draftCircuit } from './draft';
+import { isBoardPhrase } from './draftBoard';
+import { endName } from './keys';
+import { boardOf, circuitsOf, endsAtPoint, findPoint } from './lookup';
+import { freshId } from './make';
+import type { Installation, InnerElement, Point, Section } from './schema';
+
+type Way = Extract<InnerElement, { kind: 'way' }>;
+
+export const waysOfBoard = (map: Installation): readonly Way[] => boardOf(map)?.elements.filter((e): e is Way => e.kind === 'way') ?? [];
+
+/** Cables that leave the board on a way, and the circuit's other sections and points. */
+export function circuitOfWay(map: Installation, way: string): { readonly sections: readonly Section[]; readonly points: readonly Point[]; readonly leaves: readonly Section[] } {
+  const board = boardOf(map);
+  const terminal = board?.elements.find((e) => e.kind === 'way' && e.id === way)?.b;
+  const leaves = board ? [...new Set(endsAtPoint(map, board.id).filter((e) => e.terminal === terminal).map((e) => e.section))] : [];
+  const circuits = circuitsOf(map);
+  const number = leaves[0] ? circuits.get(leaves[0].id) : undefined;
+  if (number === undefined) return { sections: [], points: [], leaves };
+  return { leaves, sections: map.sections.filter((s) => circuits.get(s.id) === number), points: map.points.filter((p) => circuits.get(p.id) === number) };
+}
+
+/** What a way is called: the label as found; before its circuit is drawn the circuit carries it. */
+export function labelOfWay(map: Installation, way: string): string {
+  const w = waysOfBoard(map).find((x) => x.id === way);
+  return w?.drawn?.label ?? circuitOfWay(map, way).points[0]?.name ?? w?.name ?? way;
+}
+
+export const isDrawn = (map: Installation, way: string): boolean => circuitOfWay(map, way).points.every((p) => p.kind !== 'undrawn');
+
+/**
+ * Draws the circuit of a way in the place of its lump: "ring, 8", "lights, 6, one switch". The cable that leaves the board and its
+ * ends keep their names, and the first point keeps the lump's, so that no reading, pull or note is lost.
+ */
+export function drawCircuit(map: Installation, way: string, phrase: string): Result<Installation> {
+  const board = boardOf(map);
+  const w = waysOfBoard(map).find((x) => x.id === way);
+  const { leaves, points: [lump] } = circuitOfWay(map, way);
+  const [trunk] = leaves;
+  if (!board || !w || !trunk || !lump) return fail(issue('map.noPoint', ['points', way]));
+  if (lump.kind !== 'undrawn') return fail(issue('board.alreadyDrawn', ['points', way], { name: labelOfWay(map, way) }));
+  if (isBoardPhrase(phrase)) return fail(issue('board.feedsItself', ['points', way]));
+  const drafted = draftCircuit(phrase);
+  if (!drafted.ok) return drafted;
+  const circuit = drafted.value;
+  const own = boardOf(circuit);
+  const label = lump.name;
+  let next = map;
+  const ids = new Map<string, string>([[own?.id ?? '', board.id]]);
+  const name = (prefix: string, old: string, kept?: string): string => {
+    const known = ids.get(old);
+    if (known) return known;
+    const [id, after] = kept === undefined ? freshId(next, prefix) : [kept, next];
+    next = after;
+    ids.set(old, id);
+    return id;
+  };
+  const points = circuit.points.filter((p) => p.kind !== 'board').map((p, i): Point => ({ ...p, id: name('p', p.id, i === 0 ? lump.id : undefined), name: `${label} ${i + 1}`.slice(0, 80) }));
+  const landing = (core: string): string => trunk.cores.find((c) => c.id === core)?.[trunk.a === board.id ? 'a' : 'b'] ?? core;
+  const sections = circuit.sections.map((s, i): Section => {
+    const first = i === 0;
+    const id = name('s', s.id, first ? trunk.id : undefined);
+    const at = (point: string, terminal: string, core: string): string => (point === own?.id ? landing(core) : terminal);
+    return {
+      ...s, id, a: ids.get(s.a) ?? s.a, b: ids.get(s.b) ?? s.b,
+      ...(first ? { ends: { a: endName(trunk, trunk.a === board.id ? 'a' : 'b'), b: `${id}@b` } } : {}),
+      cores: s.cores.map((c) => ({ ...c, a: at(s.a, c.a, c.id), b: at(s.b, c.b, c.id) })),
+    };
+  });
+  const at = map.sections.indexOf(trunk);
+  return ok({
+    ...next,
+    points: next.points.flatMap((p) => (p.id === lump.id ? points : p.id === board.id ? [withDrawn(p, way, label, circuit.shape)] : [p])),
+    sections: [...map.sections.slice(0, at), ...sections, ...map.sections.slice(at + 1)],
+  });
+}
+
+const withDrawn = (board: Point, way: string, label: string, shape: Installation['shape']): Point => ({ ...board, elements: board.elements.map((e) => (e.kind === 'way' && e.id === way ? { ...e, drawn: { label, shape } } : e)) });
+
+/** One circuit of a board with the board's own terminals, as a map of its own: for drawing it, not for sums. */
+export function circuitMap(map: Installation, way: string): Installation {
+  const board = boardOf(map);
+  const w = waysOfBoard(map).find((x) => x.id === way);
+  const { sections, points } = circuitOfWay(map, way);
+  if (!board || !w) return map;
+  return { ...map, shape: w.drawn?.shape ?? 'radial', points: [findPoint(map, board.id) as Point, ...points], sections: [...sections] };
+}
