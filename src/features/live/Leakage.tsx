@@ -54,7 +54,7 @@ function BudgetCard({ map, budget, share, closed, onClamp, onFigures }: { map: I
           <Words figure bold>{formatMilliamp(Number(x))}</Words>
         </View>
       )))}
-      {Object.entries(budget.times).map(([multiple, ms]) => (
+      {(['0.5', '1', '5'] as const).flatMap((multiple) => (budget.times[multiple] === undefined ? [] : [{ multiple, ms: budget.times[multiple] }])).map(({ multiple, ms }) => (
         <View key={multiple} style={row}>
           <Words at="small" colour="soft">{`Time at ${multiple === '0.5' ? '½' : multiple}×, slower half-cycle`}</Words>
           <Words figure bold>{ms === null ? 'did not go' : `${Math.round(ms)} ms`}</Words>
@@ -72,7 +72,7 @@ function BudgetCard({ map, budget, share, closed, onClamp, onFigures }: { map: I
           <RowButton key={p.way} label={`Clamp ${deviceWords(map, p.way)}`} disabled={closed} onPress={() => onClamp(p.way)} testID={`clamp-${p.way}`}>
             <View style={{ flex: 1, minWidth: 0 }}>
               <Words lines={1} bold={most}>{circuitOf(map, p.way)}</Words>
-              {floor ? <Words at="small" colour="soft" lines={1}>{`at least ${formatOhm(floor.floorOhm)}; ${formatMilliamp(floor.capacitiveMa)} of it is cable`}</Words> : null}
+              {floor ? <Words at="small" colour="soft" lines={1}>{`${formatOhm(floor.floorOhm)} or more · cable ${formatMilliamp(floor.capacitiveMa)}`}</Words> : null}
             </View>
             <View style={{ alignItems: 'flex-end' }}>
               <Words figure bold={p.mA !== null} colour={p.mA === null ? 'soft' : 'ink'}>{p.mA === null ? 'clamp' : formatMilliamp(p.mA)}</Words>

@@ -28,6 +28,7 @@ export function WaySheet({ row, leads, onLead, onClose, onInside, onDraw }: Prop
     const out = state.out.includes(e.key);
     return [{ key: out ? e.key : terminalKey(board.id, e.terminal), words: `${e.role} ${out ? 'tail' : 'terminal'}${legs && out ? ` ${ends.filter((x) => x.role === e.role).indexOf(e) + 1}` : ''}` }, ...(out ? [{ key: terminalKey(board.id, e.terminal), words: `${e.role} bar` }] : [])];
   });
+  const spots = places.filter((p, i) => places.findIndex((q) => q.key === p.key) === i);
   const part = elementKey(board.id, row.way);
   return (
     <Sheet title={`${row.name}${row.device ? `, ${plateWords(row.device)}` : ''}`} onClose={onClose} testID="way-sheet">
@@ -44,7 +45,7 @@ export function WaySheet({ row, leads, onLead, onClose, onInside, onDraw }: Prop
       <HoldButton label={row.on ? 'Way is switched off' : 'Way is switched on'} disabled={!row.on} onHeld={() => act({ type: 'switched', part, off: row.on })} />
       {row.on ? null : <Words at="small" colour="soft">The way stays off while dead tests are made.</Words>}
       <Label>{leads.length === 1 ? 'Second lead on' : 'Lead on'}</Label>
-      {places.map((p) => (
+      {spots.map((p) => (
         <View key={p.key} style={{ flexDirection: 'row', gap: 8 }}>
           <RowButton label={`Lead on ${p.words}`} testID={`lead-${p.key}`} onPress={() => onLead(p.key, false)} style={{ flex: 1 }}><Words>{p.words}</Words></RowButton>
           {leads.length ? <Button label="and" kind="quiet" accessibilityLabel={`Tie ${p.words} to the last lead`} onPress={() => onLead(p.key, true)} /> : null}
