@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { expect, test } from '@playwright/test';
 import { draft, Effort, kept } from './helpers';
 
@@ -27,3 +28,39 @@ for (const complaint of ['RCD trips', 'MCB trips or fuse blows', 'All or part is
     await page.reload();
     await expect(page.getByTestId('where-screws')).toContainText('Light 2');
   });
+
+test('a photo is made small, kept with its note, goes out with the job file and comes back with it; one of 40 MB is refused', async ({ page }) => {
+  await draft(page, 'radial, 3');
+  await page.getByRole('radio', { name: 'RCD trips' }).click();
+  const choose = async (file: string | { name: string; mimeType: string; buffer: Buffer }): Promise<void> => {
+    const chooser = page.waitForEvent('filechooser');
+    await page.getByTestId('add-photo').click();
+    await (await chooser).setFiles(file);
+  };
+  await choose({ name: 'huge.jpg', mimeType: 'image/jpeg', buffer: Buffer.alloc(40_000_000, 1) });
+  await expect(page.getByTestId('photo-problem')).toContainText('40 MB');
+  await choose({ name: 'not.jpg', mimeType: 'image/jpeg', buffer: Buffer.from('no picture at all') });
+  await expect(page.getByTestId('photo-problem')).toContainText('no picture');
+  await choose('docs/screenshots/phone-trace.png');
+  await expect(page.getByTestId('photo')).toHaveCount(1);
+  await page.getByTestId('photo-note').fill('Shelf screws in line with the cable');
+  await page.getByTestId('keep-note').click();
+  await kept(page);
+  await page.reload();
+  await expect(page.getByTestId('photo-note')).toHaveValue('Shelf screws in line with the cable');
+  await page.getByTestId('stage-over').click();
+  const download = page.waitForEvent('download');
+  await page.getByTestId('job-file').click();
+  const path = await (await download).path();
+  const file = JSON.parse(readFileSync(path, 'utf8')) as { photos: Record<string, string> };
+  const [url = ''] = Object.values(file.photos);
+  expect(url.startsWith('data:image/jpeg;base64,')).toBe(true);
+  expect(url.length).toBeLessThan(200_001);
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByTestId('open-file').click();
+  await (await chooser).setFiles(path);
+  await page.getByTestId('stage-ask').click();
+  await expect(page.getByTestId('photo')).toHaveCount(1);
+  await expect(page.getByTestId('photo').getByRole('img')).toHaveCount(1);
+});

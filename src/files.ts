@@ -13,24 +13,29 @@ export function saveFile(name: string, type: string, content: BlobPart): void {
 export const fileName = (jobName: string, extension: string): string => `${(jobName || 'job').toLowerCase().replace(/[^a-z0-9]+/g, '-').replace(/^-|-$/g, '') || 'job'}.${extension}`;
 
 /** Opens the browser's file picker; null when nothing was chosen. */
-export function pickFile(accept: string): Promise<{ name: string; text: string } | null> {
+function pick(accept: string, camera: boolean): Promise<File | null> {
   return new Promise((resolve) => {
     const input = document.createElement('input');
     input.type = 'file';
     input.accept = accept;
+    if (camera) input.setAttribute('capture', 'environment');
     input.dataset.testid = 'file-picker';
-    input.onchange = () => {
-      const file = input.files?.[0];
+    const done = (file: File | null): void => {
       input.remove();
-      if (!file) return resolve(null);
-      void file.text().then((text) => resolve({ name: file.name, text }));
+      resolve(file);
     };
-    input.oncancel = () => {
-      input.remove();
-      resolve(null);
-    };
+    input.onchange = () => done(input.files?.[0] ?? null);
+    input.oncancel = () => done(null);
     document.body.appendChild(input);
     input.style.display = 'none';
     input.click();
   });
 }
+
+export async function pickFile(accept: string): Promise<{ name: string; text: string } | null> {
+  const file = await pick(accept, false);
+  return file ? { name: file.name, text: await file.text() } : null;
+}
+
+/** A picture, by the phone's camera where there is one. */
+export const pickPicture = (): Promise<File | null> => pick('image/*', true);

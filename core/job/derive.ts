@@ -54,6 +54,7 @@ export interface JobView {
   readonly createdAt: number;
   readonly status: JobStatus;
   readonly asked: Asked;
+  readonly photos: readonly { readonly id: string; readonly note: string }[];
   readonly phrase: string;
   readonly map: Installation | null;
   readonly state: WorkState;
@@ -103,6 +104,7 @@ class Fold {
   private createdAt = 0;
   private status: JobStatus = 'open';
   private asked = emptyAsked;
+  private photos: { id: string; note: string }[] = [];
   private phrase = '';
   private map: Installation | null = null;
   private state: WorkState = untouched;
@@ -138,6 +140,9 @@ class Fold {
       case 'asked': return this.ask(e);
       case 'answered': this.asked = { ...this.asked, answers: answersWith(this.asked.answers, e.question, e.answer) }; return;
       case 'seen': return this.see(e);
+      case 'photo':
+        this.photos = e.gone ? this.photos.filter((p) => p.id !== e.photo) : this.photos.some((p) => p.id === e.photo) ? this.photos.map((p) => (p.id === e.photo ? { ...p, note: e.note } : p)) : [...this.photos, { id: e.photo, note: e.note }];
+        return;
       case 'drafted': this.map = e.map; this.phrase = e.phrase; return;
       case 'mapEdited': return this.editMap(e);
       case 'secured':
@@ -273,7 +278,7 @@ class Fold {
       return gone === undefined ? null : `its place is no longer on the map (${gone})`;
     };
     return {
-      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, phrase: this.phrase, map,
+      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),

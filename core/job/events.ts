@@ -47,6 +47,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('answered', { question: z.string(), answer: z.string().nullable() }),
   /** Something that eyes found, at a point or section or nowhere in particular; `gone`: it was not there after all. */
   on('seen', { what: z.string(), place: z.string().nullable(), gone: z.boolean() }),
+  /** A photo that stands beside the job, and what it shows; the last word about it counts. */
+  on('photo', { photo: z.string().regex(/^[\w-]{1,60}$/), note: z.string().max(400), gone: z.boolean() }),
   on('drafted', { phrase: z.string(), map: Installation }),
   on('mapEdited', { edit: MapEditShape }),
   on('secured', { permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string() }),
@@ -100,5 +102,7 @@ export const JobFile = z.looseObject({
   events: z.array(JobEvent),
   /** Demo and practice jobs only: what is hidden, for the simulated tester. Nothing else reads it. */
   practice: z.unknown().optional(),
+  /** In exported files only: photos by id, as data URLs. */
+  photos: z.unknown().optional(),
 });
 export type JobFile = z.infer<typeof JobFile>;

@@ -21,6 +21,7 @@ export interface Report {
   readonly leftAs: readonly string[];
   readonly notes: readonly { readonly severity: string; readonly text: string }[];
   readonly limitations: readonly string[];
+  readonly photos: readonly { readonly id: string; readonly note: string }[];
 }
 
 export interface ReportReading {
@@ -65,6 +66,7 @@ export function describeReport(view: JobView, now: number): Report {
     })),
     safety: safetyLines(view),
     leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => `${i.kind}: ${i.point ? pointName(map, i.point) : i.parts.join(', ') || 'lock on the way'}`), ...view.leftSafe.map((l) => `left safe: ${l.item} (${l.why})`)] : [],
+    photos: view.photos,
     notes: view.notes.map((n) => ({ severity: n.severity, text: n.text })),
     limitations: [
       ...(map ? view.unreachable.map((p) => `${pointName(map, p)} could not be reached: nothing was read there.`) : []),

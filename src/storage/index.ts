@@ -1,2 +1,3 @@
 export { jobStore, type JobStore } from './jobStore';
 export { holdJob, jobChannel, type LockState } from './tabLock';
+export { loadPhoto, photosOf, savePhoto, takePhotos } from './photos';

@@ -36,11 +36,12 @@ export function parseMeta(text: string | null): JobMeta | null {
 
 /** Jobs, latest first; what was deleted over 30 days ago is purged. */
 export async function listJobs(): Promise<JobMeta[]> {
-  const keys = (await storage.getAllKeys()).filter((k) => k.startsWith('meta:'));
+  const every = await storage.getAllKeys();
+  const keys = every.filter((k) => k.startsWith('meta:'));
   if (!keys.length) return [];
   const all = Object.values(await storage.getMany(keys)).flatMap((text) => parseMeta(text) ?? []);
   const old = all.filter((m) => m.deletedAt !== null && Date.now() - m.deletedAt > PURGE_AFTER_MS);
-  if (old.length) await storage.removeMany(old.flatMap((m) => [`meta:${m.id}`, `job:${m.id}`]));
+  if (old.length) await storage.removeMany(old.flatMap((m) => [`meta:${m.id}`, `job:${m.id}`, ...every.filter((k) => k.startsWith(`photo:${m.id}:`))]));
   return all.filter((m) => !old.includes(m)).sort((a, b) => b.changedAt - a.changedAt);
 }
 

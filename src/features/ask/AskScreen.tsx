@@ -10,6 +10,7 @@ import type { Asked, Complaint } from '@core/job';
 import { dangerWords, firstAdvice, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
 import { AnsweredRow, QuestionCard } from './QuestionCard';
+import { Photos } from './Photos';
 import { Sights } from './Sights';
 
 const complaints: readonly { value: Complaint; label: string }[] = [
@@ -63,6 +64,7 @@ export function AskScreen() {
           </View>
         ) : null}
         {asked.complaint ? <Sights /> : null}
+        {asked.complaint ? <Photos /> : null}
         {asked.complaint && asked.complaint !== 'shock' ? <Button label={asked.shock ? 'Nobody had a shock after all' : 'Someone had a shock'} onPress={() => ask({ shock: !asked.shock })} testID="had-shock" /> : null}
         <TheirWords notes={asked.notes} onKeep={(notes) => ask({ notes })} />
         {advice?.liveFirst && asked.complaint !== 'shock' ? <Button label="Work the devices" kind="main" onPress={() => router.replace(`/job/${file.id}/live`)} testID="to-live" /> : null}

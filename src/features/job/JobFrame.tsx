@@ -138,7 +138,7 @@ function Banners() {
       {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action="Take over here" onAction={takeOver} /> : null}
       {keeping === 'refused' ? (
         <View style={{ gap: 6 }}>
-          <Problem testID="refused" text="The browser would not keep the last entry. It is still on screen. Export the job now, then free some space." action="Export now" onAction={() => exportJob(file)} />
+          <Problem testID="refused" text="The browser would not keep the last entry. It is still on screen. Export the job now, then free some space." action="Export now" onAction={() => void exportJob(file)} />
           <Button label="Try to keep it again" onPress={saveAgain} />
         </View>
       ) : null}

@@ -1,7 +1,7 @@
 import { JOB_FORMAT, JOB_VERSION, parseJobFile, type JobEvent, type JobFile } from '@core/job';
 import type { Installation } from '@core/installation';
 import type { Issue } from '@core/issue';
-import { jobStore } from '@/storage';
+import { jobStore, takePhotos } from '@/storage';
 import { listJobs, remember } from '@/storage/meta';
 import { fetchDemo } from './demo';
 import { Refused } from './refused';
@@ -41,7 +41,10 @@ export async function openJobFile(text: string): Promise<JobFile> {
   const parsed = parseJobFile(text);
   if (!parsed.ok) throw new Refused(parsed.issues[0] as Issue);
   const here = (await listJobs()).some((m) => m.id === parsed.value.id);
-  return saveJob(here ? { ...parsed.value, id: crypto.randomUUID() } : parsed.value, { deletedAt: null });
+  const { photos, ...file } = parsed.value;
+  const taken = here ? { ...file, id: crypto.randomUUID() } : file;
+  await takePhotos(taken.id, photos);
+  return saveJob(taken, { deletedAt: null });
 }
 
 /** Puts the made-up pottery beside whatever is there. */

@@ -6,6 +6,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { describeReport, disclaimer, readingsCsv, reportHtml, type Report } from '@core/report';
 import { fileName, saveFile } from '@/files';
+import { photosOf } from '@/storage';
 import { exportJob } from './exportJob';
 import { makePdf } from './makePdf';
 
@@ -33,9 +34,9 @@ export function OverScreen() {
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 980, width: '100%', paddingBottom: 40 }}>
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
           <Button label={busy ? 'Making the PDF' : 'PDF'} kind="main" onPress={() => void pdf()} disabled={busy} testID="make-pdf" style={{ minWidth: 140 }} />
-          <Button label="HTML page" onPress={() => saveFile(fileName(view.name, 'html'), 'text/html', reportHtml(report))} />
+          <Button label="HTML page" onPress={() => void photosOf(file.id).catch(() => ({})).then((photos) => saveFile(fileName(view.name, 'html'), 'text/html', reportHtml(report, photos)))} />
           <Button label="Readings, CSV" onPress={() => saveFile(fileName(view.name, 'csv'), 'text/csv', readingsCsv(report))} testID="csv" />
-          <Button label="Job file" onPress={() => exportJob(file)} testID="job-file" />
+          <Button label="Job file" onPress={() => void exportJob(file)} testID="job-file" />
         </View>
         {problem ? <Problem text={problem} /> : null}
         <ReportView report={report} wide={wide} />
