@@ -253,11 +253,15 @@ export function probesFor(installation: Installation, situation: Situation, stat
   // After a change only what it concerns is weighed: its own point, and leads to it.
   const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'unlink');
   const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
+  // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
+  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));
+  const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);
   for (const p of focus) {
     const here = sets.get(p.id);
     if (!here) continue;
     for (const [i, x] of here.spots.entries())
       for (const y of here.spots.slice(0, i)) {
+        if (!concerned(p, x, y)) continue;
         if (x.role !== y.role && together(x, y)) add({ fn, from: [y.place], to: [x.place] });
         else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
       }
