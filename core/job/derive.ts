@@ -1,3 +1,4 @@
+import { answerOf, patternsOf, type Trip } from '../diary';
 import { editMap, findPoint, placeExists, pointOfPlace, protectionsOf, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
@@ -55,6 +56,9 @@ export interface JobView {
   readonly status: JobStatus;
   readonly asked: Asked;
   readonly photos: readonly { readonly id: string; readonly note: string }[];
+  readonly trips: readonly (Trip & { readonly id: string })[];
+  /** True where the diary, not a person, answered when it trips. */
+  readonly diaryAnswers: boolean;
   readonly phrase: string;
   readonly map: Installation | null;
   readonly state: WorkState;
@@ -105,6 +109,7 @@ class Fold {
   private status: JobStatus = 'open';
   private asked = emptyAsked;
   private photos: { id: string; note: string }[] = [];
+  private trips: (Trip & { id: string })[] = [];
   private phrase = '';
   private map: Installation | null = null;
   private state: WorkState = untouched;
@@ -140,6 +145,7 @@ class Fold {
       case 'asked': return this.ask(e);
       case 'answered': this.asked = { ...this.asked, answers: answersWith(this.asked.answers, e.question, e.answer) }; return;
       case 'seen': return this.see(e);
+      case 'trip': this.trips.push({ id: e.id, at: e.when, hour: e.hour, weather: e.weather, running: e.running }); return;
       case 'photo':
         this.photos = e.gone ? this.photos.filter((p) => p.id !== e.photo) : this.photos.some((p) => p.id === e.photo) ? this.photos.map((p) => (p.id === e.photo ? { ...p, note: e.note } : p)) : [...this.photos, { id: e.photo, note: e.note }];
         return;
@@ -270,6 +276,7 @@ class Fold {
 
   view(now: number): JobView {
     const { map } = this;
+    const diary = this.asked.answers.tripsWhen === undefined ? answerOf(patternsOf(this.trips)) : null;
     if (this.secured && new Date(now).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
     for (const [point, proof] of this.proofs) if (now - proof.at > PROOF_HOLDS_MIN * 60000) this.proofs.delete(point);
     const parked = (r: Omit<ReadingView, 'parked'>): string | null => {
@@ -278,7 +285,7 @@ class Fold {
       return gone === undefined ? null : `its place is no longer on the map (${gone})`;
     };
     return {
-      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: this.asked, photos: this.photos, phrase: this.phrase, map,
+      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),

@@ -49,6 +49,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('seen', { what: z.string(), place: z.string().nullable(), gone: z.boolean() }),
   /** A photo that stands beside the job, and what it shows; the last word about it counts. */
   on('photo', { photo: z.string().regex(/^[\w-]{1,60}$/), note: z.string().max(400), gone: z.boolean() }),
+  /** A trip out of the customer's diary. `when`: ms since 1970; `hour` on the customer's own clock. */
+  on('trip', { when: z.number(), hour: z.number().int().min(0).max(23), weather: z.enum(['dry', 'wet', 'unknown']), running: z.array(z.string().max(60)).max(20) }),
   on('drafted', { phrase: z.string(), map: Installation }),
   on('mapEdited', { edit: MapEditShape }),
   on('secured', { permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string() }),

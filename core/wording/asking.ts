@@ -1,3 +1,4 @@
+import type { Pattern } from '../diary';
 import type { Danger, Shift, Sight, Trait } from '../asking';
 import type { Complaint } from '../job';
 
@@ -92,4 +93,16 @@ export function shiftText(shift: Shift, because: string): string {
   const less = shift.lessLikely.length;
   if (less) return `${less} ${less === 1 ? 'thing' : 'things'} became less likely, because ${because}: ${names(shift.lessLikely)}.`;
   return `It changes little that ${because}.`;
+}
+
+/** What the trips of a diary have in common. */
+export function patternWords(p: Pattern): string {
+  const of = (share: number, n: number): string => `${Math.round(share * n)} of ${n}`;
+  switch (p.kind) {
+    case 'hours': return `${of(p.share, p.of)} between ${p.from} and ${p.to} o’clock: look for what runs or happens then.`;
+    case 'wet': return `${of(p.share, p.of)} in the wet: damp in insulation. Split while it is still bad.`;
+    case 'appliance': return `${of(p.share, p.of)} with ${p.what} running: take it out first.`;
+    case 'several': return `${of(p.share, p.of)} with several things running: leakage or neutral current that adds up.`;
+    case 'none': return `${p.of} trips with nothing in common: the device itself, or an intermittent.`;
+  }
 }

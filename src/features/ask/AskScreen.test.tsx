@@ -94,3 +94,24 @@ test('the way on is to make dead', async () => {
   await pressId('to-dead');
   expect(routes).toEqual([`/job/${job.id}/dead`]);
 });
+
+test('trips typed back from the diary: three in the wet are a pattern, and evidence; a time still to come is refused', async () => {
+  const job = new JobMaker('radial, 3');
+  await renderJob(job, <AskScreen />);
+  await press('RCD trips');
+  const trip = async (day: string, time: string): Promise<void> => {
+    await pressId('type-trip');
+    await type(/^Day/, day);
+    await type(/^Time/, time);
+    await press('Rain, dew, steam');
+    await pressId('keep-trip');
+  };
+  await trip('2099-01-01', '6:30');
+  expect(screen.getByTestId('problem').textContent).toMatch(/still to come/);
+  await press('Close');
+  for (const day of ['2026-01-03', '2026-01-09', '2026-01-12']) await trip(day, '6:30');
+  expect(screen.getByTestId('pattern-wet').textContent).toContain('3 of 3');
+  const view = await keptView(job);
+  expect(view.diaryAnswers).toBe(true);
+  expect(view.asked.answers.tripsWhen).toBe('wet');
+});

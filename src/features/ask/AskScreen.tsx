@@ -10,6 +10,7 @@ import type { Asked, Complaint } from '@core/job';
 import { dangerWords, firstAdvice, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
 import { AnsweredRow, QuestionCard } from './QuestionCard';
+import { Diary } from './Diary';
 import { Photos } from './Photos';
 import { Sights } from './Sights';
 
@@ -65,6 +66,7 @@ export function AskScreen() {
         ) : null}
         {asked.complaint ? <Sights /> : null}
         {asked.complaint ? <Photos /> : null}
+        {asked.complaint === 'rcd trips' || asked.complaint === 'mcb trips' ? <Diary /> : null}
         {asked.complaint && asked.complaint !== 'shock' ? <Button label={asked.shock ? 'Nobody had a shock after all' : 'Someone had a shock'} onPress={() => ask({ shock: !asked.shock })} testID="had-shock" /> : null}
         <TheirWords notes={asked.notes} onKeep={(notes) => ask({ notes })} />
         {advice?.liveFirst && asked.complaint !== 'shock' ? <Button label="Work the devices" kind="main" onPress={() => router.replace(`/job/${file.id}/live`)} testID="to-live" /> : null}

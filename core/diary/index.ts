@@ -1,0 +1,2 @@
+export { answerOf, patternsOf, type Pattern, type Trip } from './patterns';
+export { diaryPage } from './page';
