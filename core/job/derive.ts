@@ -59,6 +59,8 @@ export interface JobView {
   readonly trips: readonly (Trip & { readonly id: string })[];
   /** True where the diary, not a person, answered when it trips. */
   readonly diaryAnswers: boolean;
+  /** What each way really feeds, as found by switching it off. */
+  readonly feeds: ReadonlyMap<string, { readonly what: string; readonly asLabelled: boolean }>;
   readonly phrase: string;
   readonly map: Installation | null;
   readonly state: WorkState;
@@ -110,6 +112,7 @@ class Fold {
   private asked = emptyAsked;
   private photos: { id: string; note: string }[] = [];
   private trips: (Trip & { id: string })[] = [];
+  private feeds = new Map<string, { what: string; asLabelled: boolean }>();
   private phrase = '';
   private map: Installation | null = null;
   private state: WorkState = untouched;
@@ -146,6 +149,7 @@ class Fold {
       case 'answered': this.asked = { ...this.asked, answers: answersWith(this.asked.answers, e.question, e.answer) }; return;
       case 'seen': return this.see(e);
       case 'trip': this.trips.push({ id: e.id, at: e.when, hour: e.hour, weather: e.weather, running: e.running }); return;
+      case 'feeds': this.feeds.set(e.way, { what: e.what, asLabelled: e.asLabelled }); return;
       case 'photo':
         this.photos = e.gone ? this.photos.filter((p) => p.id !== e.photo) : this.photos.some((p) => p.id === e.photo) ? this.photos.map((p) => (p.id === e.photo ? { ...p, note: e.note } : p)) : [...this.photos, { id: e.photo, note: e.note }];
         return;
@@ -285,7 +289,7 @@ class Fold {
       return gone === undefined ? null : `its place is no longer on the map (${gone})`;
     };
     return {
-      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, photos: this.photos, phrase: this.phrase, map,
+      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),

@@ -80,6 +80,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('liveTest', { test: z.string(), result: z.string().nullable(), because: z.string().nullable() }),
   /** A test with the supply on; what it says is evidence like any reading. */
   on('liveRead', { test: LiveTest }),
+  /** What went dead with a way off: what it really feeds, and whether the label says so. */
+  on('feeds', { way: z.string(), what: z.string().max(200), asLabelled: z.boolean() }),
   on('leftSafe', { item: z.string(), why: z.string() }),
   on('energised', {}),
   on('clock', { run: z.boolean() }),

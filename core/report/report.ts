@@ -1,4 +1,4 @@
-import type { Installation } from '../installation';
+import { labelOfWay, type Installation } from '../installation';
 import type { JobView, ReadingView } from '../job';
 import { proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
@@ -69,6 +69,7 @@ export function describeReport(view: JobView, now: number): Report {
     photos: view.photos,
     notes: view.notes.map((n) => ({ severity: n.severity, text: n.text })),
     limitations: [
+      ...(map ? [...view.feeds].filter(([, f]) => !f.asLabelled).map(([way, f]) => `Wrong label: ${labelOfWay(map, way)} really feeds ${f.what}.`) : []),
       ...(map ? view.unreachable.map((p) => `${pointName(map, p)} could not be reached: nothing was read there.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),

@@ -1,5 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
 import { JobMaker, kept, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
+import { describeReport } from '@core/report';
 import { LiveScreen } from './LiveScreen';
 import { readRcdFigures } from './rcdFigures';
 
@@ -118,4 +119,29 @@ test('a loop at the origin and one voltage: a wrong entry is struck out, never e
   await press(/^Strike out/);
   expect(screen.queryByTestId('loop-p0-earth')).toBeNull();
   expect((await keptView(job)).liveReadings[0]?.struck).toBe('wrong entry');
+});
+
+test('the walk: a way off, what went dead said in a tap; a wrong label is kept as found beside the label, and reported', async () => {
+  const job = board('dead');
+  await renderJob(job, <LiveScreen />);
+  await press('What is dead');
+  await pressId('flick-w1');
+  await pressId('labelled-w1');
+  await pressId('flick-w2');
+  await pressId('other-w2');
+  await type(/^What it really feeds/, 'Yard lamps');
+  await pressId('keep-feeds');
+  const view = await keptView(job);
+  expect([...view.feeds]).toEqual([['w1', { what: 'Way 1', asLabelled: true }], ['w2', { what: 'Yard lamps', asLabelled: false }]]);
+  expect(screen.getByTestId('feeds-w2').textContent).toContain('wrong label: feeds Yard lamps');
+  expect(describeReport(view, 0).limitations).toContain('Wrong label: Way 2 really feeds Yard lamps.');
+});
+
+test('a point that works with its way off is a finding: it hangs elsewhere', async () => {
+  const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 2' } });
+  await renderJob(job, <LiveScreen />);
+  await press('What is dead');
+  await pressId('flick-w2');
+  await press('Way 2 1 works');
+  expect(screen.getByTestId('astray').textContent).toMatch(/Way 2 1 works with Way 2 off/);
 });

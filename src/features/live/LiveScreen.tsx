@@ -8,18 +8,19 @@ import { safetyOf } from '@core/advice';
 import { liveNeeds } from '@core/safety';
 import { useRouter } from 'expo-router';
 import { Devices } from './Devices';
+import { Feeds } from './Feeds';
 import { Leakage } from './Leakage';
 import { LoopVolts } from './LoopVolts';
 
-const views = [{ value: 'devices', label: 'Reset' }, { value: 'leakage', label: 'Leakage' }, { value: 'loops', label: 'Volts, loop' }] as const;
-type View3 = (typeof views)[number]['value'];
+const views = [{ value: 'devices', label: 'Reset' }, { value: 'feeds', label: 'What is dead' }, { value: 'leakage', label: 'Leakage' }, { value: 'loops', label: 'Volts, loop' }] as const;
+type LiveView = (typeof views)[number]['value'];
 
 /** Work with the supply on: resets, leakage and residual devices, voltages and loops. Closed while the circuit is locked off or taken apart. */
 export function LiveScreen() {
   const { view } = useJob();
   const { wide } = useTheme();
   const { map } = view;
-  const [shown, setShown] = useState<View3>('devices');
+  const [shown, setShown] = useState<LiveView>('devices');
   // A clamp is the one live step that needs the board open.
   const needs = map ? liveNeeds(map, safetyOf(view), shown === 'leakage' ? { do: 'clamp', around: 'main' } : null) : [];
   const closed = needs.length > 0;
@@ -30,6 +31,7 @@ export function LiveScreen() {
         {!map ? <Words>Draft a board or a circuit first.</Words> : null}
         {closed ? <Locked putBack={needs.some((n) => n.need === 'putBack')} /> : null}
         {map && shown === 'devices' ? <Devices closed={closed} /> : null}
+        {map && shown === 'feeds' ? <Feeds closed={closed} /> : null}
         {map && shown === 'leakage' ? <Leakage closed={closed} /> : null}
         {map && shown === 'loops' ? <LoopVolts closed={closed} /> : null}
       </ScrollView>
