@@ -16,6 +16,8 @@ export interface Run {
   readonly readings: number;
   readonly opened: number;
   readonly leader: PlaceShare;
+  /** Steps at which the leader stood between 85 and 95 %, and how many of those leaders were right. */
+  readonly nearlySure: { readonly steps: number; readonly right: number };
 }
 
 const CAP_MINUTES = 90;
@@ -30,6 +32,7 @@ export class Hunt {
   belief: Belief;
   minutes = 0;
   opened = 0;
+  private readonly nearlySure = { steps: 0, right: 0 };
   private readonly tester: SimulatedTester;
 
   constructor(
@@ -55,7 +58,12 @@ export class Hunt {
     const visited = [...actions.map((a) => a.point), ...at];
     this.situation = { ...this.situation, state, at: at.length ? at : this.situation.at, proved: new Set([...this.situation.proved, ...visited]) };
     for (const probe of probes) this.observations.push({ probe, state, displayed: this.tester.read(state, probe) });
-    if (probes.length) this.belief = this.engine.believe(this.observations, this.belief);
+    if (!probes.length) return;
+    this.belief = this.engine.believe(this.observations, this.belief);
+    const leader = this.leader();
+    if (leader.share < 0.85 || leader.share >= 0.95) return;
+    this.nearlySure.steps++;
+    if (sameAnswer(this.installation, leader.place, this.c.answer.place)) this.nearlySure.right++;
   }
 
   leader(): PlaceShare {
@@ -85,6 +93,7 @@ export class Hunt {
       readings: this.observations.length,
       opened: this.opened,
       leader,
+      nearlySure: this.nearlySure,
     };
   }
 }

@@ -49,6 +49,9 @@ export function printTable(title: string, results: readonly Result[], strategies
     }
     table[strategy] = rows;
   }
+  const sure = results.filter((r) => r.strategy === 'gutter').map((r) => r.run.nearlySure);
+  const [steps, right] = [sure.reduce((s, x) => s + x.steps, 0), sure.reduce((s, x) => s + x.right, 0)];
+  if (steps) console.log(`leaders between 85 and 95 %: ${steps} steps, ${percent(right / steps)} of them right`);
   const base = table.gutter?.pooled;
   if (base) for (const s of strategies) if (s !== 'gutter') console.log(`minutes against ${s}: ${(base.minutes / (table[s]?.pooled?.minutes ?? NaN)).toFixed(3)}`);
   return table;
