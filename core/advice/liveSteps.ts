@@ -112,7 +112,7 @@ function closings(now: Now, costs: Costs): Candidate[] {
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
     if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
-    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'in' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'in' }, state: allOff }) });
+    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'out' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'out' }, state: allOff }) });
   }
   return [...list, ...alone(now, devices, on, costs)];
 }

@@ -21,7 +21,7 @@ export type BudgetFinding =
 export interface Budget {
   readonly device: Protection;
   readonly ratedMa: number;
-  /** Lowest ramp current measured with the outgoing conductors out, or with the ways off. */
+  /** Ramp current of the device alone: its ways off, or its conductors out. */
   readonly rampMa: number | null;
   /** Slowest time at each multiple; null where it did not go; absent where not tested. */
   readonly times: Readonly<Partial<Record<'0.5' | '1' | '5', number | null>>>;
@@ -33,6 +33,8 @@ export interface Budget {
   /** Ramp less leakage: all of it resistive, and all of it capacitive (in quadrature). Null where one of both is missing. */
   readonly headroomWorstMa: number | null;
   readonly headroomQuadratureMa: number | null;
+  /** Measured by a ramp with the loads on. */
+  readonly headroomMeasuredMa: number | null;
   /** The way that loses most. */
   readonly most: BudgetPart | null;
   readonly findings: readonly BudgetFinding[];
@@ -57,7 +59,9 @@ export function budgetsOf(installation: Installation, tests: readonly LiveTest[]
 
 function budgetOf(device: Protection, latest: readonly LiveTest[], limits: ResidualLimits): Budget {
   const ratedMa = device.residualMa ?? 30;
-  const ramps = latest.flatMap((t) => (t.kind === 'ramp' && t.device === device.id ? [t.mA] : []));
+  const rampsWith = (outgoing: 'out' | 'in'): (number | null)[] => latest.flatMap((t) => (t.kind === 'ramp' && t.device === device.id && t.outgoing === outgoing ? [t.mA] : []));
+  const ramps = rampsWith('out');
+  const leftMa = rampsWith('in')[0] ?? null;
   const rampMa = ramps[0] ?? null;
   const times: Partial<Record<'0.5' | '1' | '5', number | null>> = {};
   for (const t of latest) if (t.kind === 'times' && t.device === device.id && !(String(t.multiple) in times)) times[String(t.multiple) as '1'] = t.ms;
@@ -77,10 +81,10 @@ function budgetOf(device: Protection, latest: readonly LiveTest[], limits: Resid
   if (times['1'] === null || times['5'] === null || ramps.includes(null)) findings.push('doesNotTrip');
   if ((times['1'] ?? 0) > limits.msAt1 || (times['5'] ?? 0) > limits.msAt5) findings.push('tooSlow');
   if (standingMa !== null && standingMa > limits.standingShare * ratedMa) findings.push('standingHigh');
-  else if (headroomWorstMa !== null && headroomWorstMa < LITTLE_HEADROOM * ratedMa && !findings.includes('deviceFailed')) findings.push('littleHeadroom');
-  if (!findings.length) findings.push(rampMa === null && standingMa === null && !Object.keys(times).length ? 'nothingMeasured' : 'fine');
+  else if (Math.min(headroomWorstMa ?? Infinity, leftMa ?? Infinity) < LITTLE_HEADROOM * ratedMa && !findings.includes('deviceFailed')) findings.push('littleHeadroom');
+  if (!findings.length) findings.push(rampMa === null && leftMa === null && standingMa === null && !Object.keys(times).length ? 'nothingMeasured' : 'fine');
   const most = [...measured].sort((a, b) => (b.mA ?? 0) - (a.mA ?? 0))[0] ?? null;
-  return { device, ratedMa, rampMa, times, standingMa, standingFrom: own !== null ? 'device' : sum !== null ? 'sum of ways' : null, peakMa, parts, headroomWorstMa, headroomQuadratureMa, most, findings, move: null };
+  return { device, ratedMa, rampMa, times, standingMa, standingFrom: own !== null ? 'device' : sum !== null ? 'sum of ways' : null, peakMa, parts, headroomWorstMa, headroomQuadratureMa, headroomMeasuredMa: leftMa, most, findings, move: null };
 }
 
 /** The way whose move brings this device within its share and keeps the other within its own, moving as little as does it. */

@@ -9,7 +9,10 @@ export const LiveTest = z.discriminatedUnion('kind', [
   z.looseObject({ kind: z.literal('voltage'), from: z.string(), to: z.string(), volt: milli, meter: z.enum(['low', 'high']) }),
   /** Milliamperes round conductors: "w3" all live conductors of a way, "w3/L" its line alone, "G1" or "main" all of a device, "earth" the main earthing conductor. */
   z.looseObject({ kind: z.literal('clamp'), around: z.string(), mA: milli, filtered: z.boolean(), peak: z.boolean() }),
-  /** Residual current at which a device went while it was raised, the lower of both half-cycles; null: it did not go. */
+  /**
+   * Residual current at which a device went while it was raised, the lower of both half-cycles; null: it did not go.
+   * `outgoing`: "out" with its ways off or its conductors out, the device alone; "in" with its loads on, which gives the headroom.
+   */
   z.looseObject({ kind: z.literal('ramp'), device: z.string(), mA: milli.nullable(), outgoing: z.enum(['out', 'in']) }),
   /** Milliseconds at a multiple of the rated current, the slower half-cycle; null: it did not go. */
   z.looseObject({ kind: z.literal('times'), device: z.string(), multiple: z.union([z.literal(0.5), z.literal(1), z.literal(5)]), ms: milli.nullable() }),

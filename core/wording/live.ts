@@ -65,7 +65,7 @@ export function liveTestWords(map: Installation, t: LiveTest): string {
     case 'closed': return `${deviceWords(map, t.device)} closed`;
     case 'voltage': return `Volts, ${pair(map, t.from, t.to)}`;
     case 'clamp': return `Clamp, ${aroundWords(map, t.around)}`;
-    case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, outgoing conductors ${t.outgoing === 'out' ? 'out' : 'in'}`;
+    case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, ${t.outgoing === 'out' ? 'its ways off' : 'with loads on'}`;
     case 'times': return `Time, ${deviceWords(map, t.device)}`;
     case 'loop': return `Loop, ${pair(map, t.from, t.to)}`;
     case 'works': return pointName(map, t.point);

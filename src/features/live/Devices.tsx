@@ -12,6 +12,9 @@ import { LiveNext } from './LiveNext';
 import { deviceRows, type DeviceRow } from './rows';
 import { useLiveTester } from './useLiveTester';
 
+/** Share of suspicion from which a row is marked: below it everything would be. */
+const STANDS_OUT = 0.2;
+
 type Result = 'holds' | 'at once' | 'after';
 const results: readonly { value: Result; label: string }[] = [{ value: 'holds', label: 'holds' }, { value: 'at once', label: 'trips' }, { value: 'after', label: 'later' }];
 
@@ -57,7 +60,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
   const tester = useLiveTester();
   const { map } = view;
   if (!map) return null;
-  const suspect = row.share !== null && row.share >= 0.1;
+  const suspect = row.share !== null && row.share >= STANDS_OUT;
   const last = row.last ? lastWords(map, row) : '';
   return (
     <View testID={`device-${row.device.id}`} style={{ flexDirection: 'row', alignItems: 'center', gap: 6, minHeight: 62, borderTopWidth: row.group ? 1.5 : 1, borderTopColor: row.group ? colour.edge : colour.hairline, paddingLeft: row.group ? 0 : 10 }}>

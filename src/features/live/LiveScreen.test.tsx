@@ -91,7 +91,7 @@ test('six RCD figures in one entry: the slower time and the lower ramp are kept'
   for (const [label, value] of [['At ½×, 0°', 'x'], ['At ½×, 180°', 'x'], ['At 1×, 0°', '24'], ['At 1×, 180°', '31'], ['At 5×, 0°', '18'], ['At 5×, 180°', '16'], ['Goes at, 0°', '21'], ['Goes at, 180°', '19.5']] as const) await type(label, value);
   await pressId('rcd-keep');
   expect((await kept(job, 'liveRead')).map((e) => e.test)).toEqual([
-    { kind: 'times', device: 'G1', multiple: 0.5, ms: null }, { kind: 'times', device: 'G1', multiple: 1, ms: 31 }, { kind: 'times', device: 'G1', multiple: 5, ms: 18 }, { kind: 'ramp', device: 'G1', mA: 19.5, outgoing: 'in' },
+    { kind: 'times', device: 'G1', multiple: 0.5, ms: null }, { kind: 'times', device: 'G1', multiple: 1, ms: 31 }, { kind: 'times', device: 'G1', multiple: 5, ms: 18 }, { kind: 'ramp', device: 'G1', mA: 19.5, outgoing: 'out' },
   ]);
   expect(screen.getByTestId('budget-G1').textContent).toContain('31 ms');
 });
@@ -106,9 +106,9 @@ test('what is no figure is refused with what to type; one half-cycle that does n
 test('a loop at the origin and one voltage: a wrong entry is struck out, never erased', async () => {
   const job = board();
   await renderJob(job, <LiveScreen />);
-  await press('Volts, loop');
-  await pressId('measure-p0');
   await press('Loop');
+  await pressId('measure-p0');
+  await pressId('what-loop');
   await pressId('pair-LE');
   await pressId('live-keep');
   expect(screen.getByTestId('problem').textContent).toMatch(/figure/);
@@ -124,7 +124,7 @@ test('a loop at the origin and one voltage: a wrong entry is struck out, never e
 test('the walk: a way off, what went dead said in a tap; a wrong label is kept as found beside the label, and reported', async () => {
   const job = board('dead');
   await renderJob(job, <LiveScreen />);
-  await press('What is dead');
+  await press('Walk');
   await pressId('flick-w1');
   await pressId('labelled-w1');
   await pressId('flick-w2');
@@ -140,7 +140,7 @@ test('the walk: a way off, what went dead said in a tap; a wrong label is kept a
 test('a point that works with its way off is a finding: it hangs elsewhere', async () => {
   const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 2' } });
   await renderJob(job, <LiveScreen />);
-  await press('What is dead');
+  await press('Walk');
   await pressId('flick-w2');
   await press('Way 2 1 works');
   expect(screen.getByTestId('astray').textContent).toMatch(/Way 2 1 works with Way 2 off/);

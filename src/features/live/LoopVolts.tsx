@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Button, Choice, Label, RowButton, Sheet, Words } from '@/components';
+import { Button, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
@@ -71,7 +71,10 @@ function PairSheet({ map, point, board, onPick, onClose }: { map: Installation; 
   const pairs: [string, string | null, string | null][] = [['L–N', at('L'), at('N')], ['L–E', at('L'), at('E')], ['N–E', at('N'), at('E')], ['L to an independent earth', at('L'), 'ground'], ['N to an independent earth', at('N'), 'ground'], ['E to an independent earth', at('E'), 'ground']];
   return (
     <Sheet title={p.name} onClose={onClose} testID="pair-sheet">
-      <Choice label="What" value={what} onChange={setWhat} options={[{ value: 'voltage', label: 'Voltage' }, { value: 'loop', label: 'Loop' }]} />
+      <View style={{ flexDirection: 'row', gap: 8 }}>
+        <Button label="Voltage" grow kind={what === 'voltage' ? 'chosen' : 'plain'} onPress={() => setWhat('voltage')} testID="what-voltage" />
+        <Button label="Loop impedance" grow kind={what === 'loop' ? 'chosen' : 'plain'} onPress={() => setWhat('loop')} testID="what-loop" />
+      </View>
       {pairs.slice(0, what === 'loop' ? 2 : 6).flatMap(([label, from, to]) => (from && to ? [<Button key={label} label={label} onPress={() => onPick({ do: what, from, to })} testID={`pair-${label.replace(/[^A-Za-z]+/g, '')}`} />] : []))}
     </Sheet>
   );

@@ -7,6 +7,7 @@ import type { LiveTest } from '@core/live';
 import { cautionsOf } from '@core/safety';
 import { deviceWords, liveCautionWords } from '@core/wording';
 import { readRcdFigures } from './rcdFigures';
+import { rampWays } from './TestSheet';
 import { useLiveTester } from './useLiveTester';
 
 /** Ramp and times of one device in one entry, both half-cycles; the slower time and the lower ramp are kept. */
@@ -15,7 +16,7 @@ export function RcdSheet({ device, onClose }: { device: string; onClose: () => v
   const [profile] = useProfile();
   const tester = useLiveTester();
   const [figures, setFigures] = useState<Readonly<Record<string, string>>>({});
-  const [outgoing, setOutgoing] = useState<'out' | 'in'>('in');
+  const [outgoing, setOutgoing] = useState<'out' | 'in'>('out');
   const [problem, setProblem] = useState<string | null>(null);
   const { map } = view;
   if (!map) return null;
@@ -40,7 +41,8 @@ export function RcdSheet({ device, onClose }: { device: string; onClose: () => v
       <Words at="small" colour="soft">“x” where it did not go. Leave empty what was not tested. At ½× it must not go.</Words>
       <Label>Ramp</Label>
       {pair('ramp', 'Goes at', 'mA')}
-      <Choice label="Outgoing conductors" value={outgoing} onChange={setOutgoing} options={[{ value: 'in', label: 'Ways off' }, { value: 'out', label: 'Outgoing conductors out' }]} />
+      <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
+      <Words at="small" colour="soft">Ways off shows the device itself. With loads on shows what is left before it goes.</Words>
       {tester ? <Button label="Ask the practice tester" onPress={() => { for (const multiple of profile.rcdTimes) tester.make({ kind: 'times', device, multiple }); tester.make({ kind: 'ramp', device, outgoing }); onClose(); }} testID="rcd-practice" /> : null}
     </Sheet>
   );

@@ -8,6 +8,9 @@ import { cautionsOf, type LiveDo } from '@core/safety';
 import { deviceWords, liveCautionWords, liveStepTitle } from '@core/wording';
 import { useLiveTester } from './useLiveTester';
 
+/** The device alone, or what is left of it with everything running. */
+export const rampWays = [{ value: 'out', label: 'Ways off' }, { value: 'in', label: 'With loads on' }] as const;
+
 const NOT_A_NUMBER = 'Type the figure that the instrument shows.';
 
 /** One live test: its cautions, then what it showed. Nothing is filled in beforehand. */
@@ -20,7 +23,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   const [peak, setPeak] = useState(false);
   const [meter, setMeter] = useState<'low' | 'high'>('low');
   const [noTrip, setNoTrip] = useState(false);
-  const [outgoing, setOutgoing] = useState<'out' | 'in'>('in');
+  const [outgoing, setOutgoing] = useState<'out' | 'in'>('out');
   const { map } = view;
   if (!map) return null;
   const keep = (test: LiveTest): void => {
@@ -74,7 +77,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
       case 'ramp':
         return (
           <>
-            <Choice label="Outgoing conductors" value={outgoing} onChange={setOutgoing} options={[{ value: 'in', label: 'Ways off' }, { value: 'out', label: 'Outgoing conductors out' }]} />
+            <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
             <Field label="Goes at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
             {problem}
             <Button label="Keep" kind="main" onPress={() => figure((mA) => ({ kind: 'ramp', device: step.device, mA, outgoing }))} testID="live-keep" />
