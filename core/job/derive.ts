@@ -1,5 +1,5 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
-import { editMap, findPoint, placeExists, pointOfPlace, protectionsOf, type Installation } from '../installation';
+import { editMap, findPoint, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
 
@@ -162,7 +162,7 @@ class Fold {
         return;
       case 'lapsed': return this.lapse();
       case 'proved': return this.prove(e);
-      case 'notDead': this.notDead = e; this.proofs.delete(e.point); return;
+      case 'notDead': return this.foundLive(e);
       case 'leftPoint': this.proofs.delete(e.point); return;
       case 'read': return this.read(e);
       case 'liveRead': return this.readLive(e);
@@ -239,6 +239,14 @@ class Fold {
     if (this.notDead?.point === e.point) this.notDead = null;
     this.proofs.set(e.point, proof);
     this.go(e.point);
+  }
+
+  /** What is not dead is evidence: something feeds it that the record does not know. */
+  private foundLive(e: EventOf<'notDead'>): void {
+    this.notDead = e;
+    this.proofs.delete(e.point);
+    const place = (t: string): string => (t === 'rod' ? 'ground' : terminalKey(e.point, t));
+    this.liveReadings.push({ event: { id: e.id, at: e.at, type: 'liveRead', test: { kind: 'voltage', from: place(e.from), to: place(e.to), volt: e.volt, meter: 'low' } }, state: this.state, epoch: this.mends.length, struck: null });
   }
 
   private read(e: EventOf<'read'>): void {

@@ -6,7 +6,7 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { boardOf } from '@core/installation';
-import { pointName } from '@core/wording';
+import { colourCaution, notDeadReasons, pointName } from '@core/wording';
 import { ProvePoint } from './ProvePoint';
 
 /** Two records: the circuit is secured; the point is proved. Nothing is filled in beforehand. */
@@ -79,12 +79,18 @@ function SecureForm() {
     <>
       <Words at="title" bold role="heading">Secure the circuit</Words>
       {view.notDead ? <Problem text={`${view.map ? pointName(view.map, view.notDead.point) : ''} was not dead: ${view.notDead.volt} V. Find what feeds it before anything is touched.`} /> : null}
+      {view.notDead && view.map ? (
+        <View testID="not-dead-reasons" style={{ gap: 4 }}>
+          <Label>Likely, first to last</Label>
+          {notDeadReasons(view.map, view.notDead.point, view.notDead.from, view.notDead.to).map((r, i) => <Words key={r}>{`${i + 1}. ${r}`}</Words>)}
+        </View>
+      ) : null}
       <Tick label="The customer has agreed to switching off" value={permission} onChange={setPermission} testID="permission" />
       <Tick label="Loads are off, then the way is off" value={off} onChange={setOff} testID="off" />
       <Tick label="Locked and tagged" value={locked} onChange={setLocked} testID="locked" />
       <Field label="Who has the key" value={key} onChange={setKey} onSubmit={keep} testID="key" />
       <Choice label="Key" value={key === 'with me' ? 'with me' : null} onChange={setKey} options={[{ value: 'with me', label: 'With me' }]} />
-      <Caution>The incoming tails at the board stay live. Shroud them, or isolate upstream where that can be done. A lamp that went out proves nothing.</Caution>
+      <Caution>The incoming tails at the board stay live. Shroud them, or isolate upstream where that can be done. A lamp that went out proves nothing. {colourCaution}</Caution>
       {tried && missing.length ? <Words bold colour="danger" role="alert" testID="secure-missing">{`Not yet secured: ${missing.join(', ')}.`}</Words> : null}
       <Button label="Record: secured" onPress={keep} testID="secure" style={{ borderColor: colour.ink }} />
     </>
