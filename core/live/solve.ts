@@ -1,3 +1,4 @@
+import { fewestFirst } from '../network';
 import type { LiveNetwork } from './network';
 
 /** One complex value for each node. */
@@ -32,7 +33,7 @@ export class LiveSolver {
       add(b.a, b.b, b.re, b.im);
       add(b.b, b.a, b.re, b.im);
     }
-    const next = fewestFirst(mesh, network.ground);
+    const next = fewestFirst(mesh, [network.ground]);
     const order: number[] = [];
     const start: number[] = [0];
     const other: number[] = [];
@@ -129,30 +130,4 @@ export class LiveSolver {
     }
     return v;
   }
-}
-
-/** Nodes by number of neighbours; the ground never comes. */
-function fewestFirst(mesh: readonly Map<number, unknown>[], ground: number): { pop(): number | undefined; touch(n: number): void } {
-  const gone = new Uint8Array(mesh.length);
-  gone[ground] = 1;
-  const buckets: number[][] = [];
-  const push = (n: number): void => void (buckets[mesh[n]?.size ?? 0] ??= []).push(n);
-  for (let n = 0; n < mesh.length; n++) if (!gone[n]) push(n);
-  return {
-    touch: (n) => {
-      if (!gone[n]) push(n);
-    },
-    pop: () => {
-      for (let d = 0; d < buckets.length; d++) {
-        const bucket = buckets[d];
-        while (bucket?.length) {
-          const n = bucket.pop() as number;
-          if (gone[n] || mesh[n]?.size !== d) continue;
-          gone[n] = 1;
-          return n;
-        }
-      }
-      return undefined;
-    },
-  };
 }

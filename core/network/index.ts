@@ -3,3 +3,4 @@ export { netlistFor, netlistOf } from './netlist';
 export { OPEN_ABOVE_OHM, resistanceBetween, type Resistance } from './starMesh';
 export { copperOhmPerM, planPhysics, type Physics } from './physics';
 export { solved } from './field';
+export { fewestFirst } from './order';

@@ -1,4 +1,5 @@
 import type { Network } from './compile';
+import { fewestFirst, type EliminationOrder } from './order';
 
 export type Resistance = number | 'open';
 
@@ -15,7 +16,7 @@ export const OPEN_ABOVE_OHM = 1e13;
 export function resistanceBetween(network: Network, a: number, b: number): Resistance {
   if (a === b) return 0;
   const mesh = conductances(network);
-  const heap = eliminationOrder(mesh, a, b);
+  const heap = fewestFirst(mesh, [a, b]);
   for (let next = heap.pop(); next !== undefined; next = heap.pop()) eliminate(mesh, next, heap);
   const g = mesh[a]?.get(b) ?? 0;
   return g > 0 && 1 / g <= OPEN_ABOVE_OHM ? 1 / g : 'open';
@@ -37,7 +38,7 @@ function addTo(mesh: Mesh, a: number, b: number, g: number): void {
   row.set(b, (row.get(b) ?? 0) + g);
 }
 
-function eliminate(mesh: Mesh, node: number, order: { touch(n: number): void }): void {
+function eliminate(mesh: Mesh, node: number, order: Pick<EliminationOrder, 'touch'>): void {
   const row = [...(mesh[node] as Map<number, number>)];
   const total = row.reduce((sum, [, g]) => sum + g, 0);
   for (const [i, [p, gp]] of row.entries()) {
@@ -50,34 +51,4 @@ function eliminate(mesh: Mesh, node: number, order: { touch(n: number): void }):
   }
   mesh[node]?.clear();
   for (const [p] of row) order.touch(p);
-}
-
-/** Nodes with the fewest neighbours first, by buckets; the two kept nodes never come. */
-function eliminationOrder(mesh: Mesh, a: number, b: number): { pop(): number | undefined; touch(n: number): void } {
-  const gone = new Uint8Array(mesh.length);
-  gone[a] = 1;
-  gone[b] = 1;
-  const buckets: number[][] = [];
-  const push = (n: number): void => {
-    const degree = mesh[n]?.size ?? 0;
-    (buckets[degree] ??= []).push(n);
-  };
-  for (let n = 0; n < mesh.length; n++) if (!gone[n]) push(n);
-  return {
-    touch: (n) => {
-      if (!gone[n]) push(n);
-    },
-    pop: () => {
-      for (let d = 0; d < buckets.length; d++) {
-        const bucket = buckets[d];
-        while (bucket?.length) {
-          const n = bucket.pop() as number;
-          if (gone[n] || mesh[n]?.size !== d) continue;
-          gone[n] = 1;
-          return n;
-        }
-      }
-      return undefined;
-    },
-  };
 }
