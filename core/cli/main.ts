@@ -51,29 +51,29 @@ const check: Command = ([path]) => {
   return ok({ json, text: `${view.name || 'Unnamed job'}: ${view.status}, ${json.points} points with the board, ${json.sections} cables, ${json.readings} readings${parked ? `, ${parked} parked` : ''}, ${view.flags.length} flags.\n${problems.map((p) => issueText(p)).join('\n') || 'The file is sound.'}` });
 };
 
-interface Supposed { readonly suspect: Suspect | undefined; readonly faults: Fault[] }
+interface Supposed { readonly view: JobView; readonly map: Installation; readonly suspect: Suspect | undefined; readonly faults: Fault[] }
 
-/** A fault named on the command line: an id of the shortlist, with a size if it has one. */
-function supposed(map: Installation, wanted: string | undefined): Result<Supposed> {
+/** A job with a fault named on the command line: an id of the shortlist, with a size if it has one. */
+function supposed([path, wanted]: readonly string[]): Result<Supposed> {
+  const job = open(path);
+  if (!job.ok) return job;
+  const { view } = job.value;
+  const { map } = view;
+  if (!map || !boardOf(map)) return fail(issue('flag.noMap'));
   const [id = '', size] = (wanted ?? '').split('=');
   const suspect = suspectsOf(map).find((s) => s.id === id);
   if (wanted && !suspect) return fail(issue('cli.noSuchFault', [], { fault: id }));
   const ohm = size === undefined || size === 'open' ? Infinity : Number(size);
   if (suspect && Number.isNaN(ohm)) return fail(issue('reading.notNumber', [], { text: size ?? '' }));
   const needsOhm = suspect?.unknown.of === 'shunt' && ohm === Infinity;
-  return ok({ suspect, faults: suspect ? suspect.fault(needsOhm ? 1 : ohm, 0.5) : [] });
+  return ok({ view, map, suspect, faults: suspect ? suspect.fault(needsOhm ? 1 : ohm, 0.5) : [] });
 }
 
-const predict: Command = ([path, wanted]) => {
-  const job = open(path);
-  if (!job.ok) return job;
-  const { view } = job.value;
-  const { map } = view;
-  if (!map) return fail(issue('flag.noMap'));
-  const fault = supposed(map, wanted);
+const predict: Command = (args) => {
+  const fault = supposed(args);
   if (!fault.ok) return fault;
-  const { suspect } = fault.value;
-  const network = compileNetwork(map, view.state, fault.value.faults, planPhysics);
+  const { view, map, suspect, faults } = fault.value;
+  const network = compileNetwork(map, view.state, faults, planPhysics);
   const probes = probesFor(map, situationOf(view), view.state, [], false);
   const rows = probes.map((probe) => {
     const value = resistanceBetween(network, network.index.get(probe.from[0] ?? '') ?? -1, network.index.get(probe.to[0] ?? '') ?? -1);
@@ -83,15 +83,10 @@ const predict: Command = ([path, wanted]) => {
 };
 
 /** Everything that a live test would show at a glance: volts at each point, current and residual of each device, whether it opens. */
-const predictLive: Command = ([path, wanted]) => {
-  const job = open(path);
-  if (!job.ok) return job;
-  const { view } = job.value;
-  const { map } = view;
-  if (!map) return fail(issue('flag.noMap'));
-  const fault = supposed(map, wanted);
+const predictLive: Command = (args) => {
+  const fault = supposed(args);
   if (!fault.ok) return fault;
-  const { suspect, faults } = fault.value;
+  const { view, map, suspect, faults } = fault.value;
   const e = Energised.of(map, view.state, faults);
   const volt = (a: string, b: string): number | null => {
     const v = e.voltage(a, b, indicatorOhm.low);
@@ -116,14 +111,11 @@ const predictLive: Command = ([path, wanted]) => {
   return ok({ json: { fault: suspect?.id ?? 'sound', points, devices }, text });
 };
 
-const netlistLive: Command = ([path, wanted]) => {
-  const job = open(path);
-  if (!job.ok) return job;
-  const { view } = job.value;
-  if (!view.map || !boardOf(view.map)) return fail(issue('flag.noMap'));
-  const fault = supposed(view.map, wanted);
+const netlistLive: Command = (args) => {
+  const fault = supposed(args);
   if (!fault.ok) return fault;
-  const text = liveNetlist(view.name || 'job', compileLive(view.map, view.state, fault.value.faults));
+  const { view, map, faults } = fault.value;
+  const text = liveNetlist(view.name || 'job', compileLive(map, view.state, faults));
   return ok({ json: { netlist: text }, text });
 };
 

@@ -3,7 +3,7 @@ import { boardOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Install
 import { normalCdf } from '../numeric';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveObservation, LiveView } from './evidence';
-import { indicatorOhm, lineParts, magnitude, over, plus, residualParts, times, type Phasor } from './measure';
+import { indicatorOhm, lineParts, magnitude, minus, over, plus, residualParts, times, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
@@ -75,8 +75,6 @@ function density(shown: number, predicted: number, scale: number, sd: number): n
   const z = (Math.asinh(shown / scale) - Math.asinh(predicted / scale)) / sd;
   return Math.exp(-0.5 * z * z) / (sd * 2.5066);
 }
-
-const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });
 
 /** Devices that carry a way's current and are closed. */
 export function watching(installation: Installation, state: WorkState, closed: string): Protection[] {

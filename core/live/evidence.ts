@@ -1,8 +1,9 @@
+import type { Cells } from '../belief';
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, type Installation } from '../installation';
 import { stateSignature, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
-import { Energised, over, plus, times, type Phasor } from './measure';
+import { Energised, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
 import type { Phasors } from './solve';
 import { liveTestName, type LiveTest } from './tests';
@@ -126,20 +127,11 @@ class Scene {
   }
 }
 
-const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });
-
 /** Sizes between which a suspect's likelihood is averaged: three across a cell. */
 const ACROSS = [-1.2, 0, 1.2];
 
-/** Cells as the belief has them: which suspect, and its resistance as t = log10(ohm + 0.1). */
-export interface LiveCells {
-  readonly count: number;
-  readonly suspect: Int32Array;
-  readonly logPrior: Float64Array;
-  readonly tCentre: Float64Array;
-  readonly tSd: Float64Array;
-  readonly fixedOhm: Float64Array;
-}
+/** What of the belief's cells is asked for here. */
+export type LiveCells = Pick<Cells, 'count' | 'suspect' | 'logPrior' | 'tCentre' | 'tSd' | 'fixedOhm'>;
 
 /**
  * What live tests say about each cell of the belief. Every test is predicted from the same energised network under every

@@ -112,6 +112,7 @@ export function residualParts(device: Protection): string[] {
 export const lineParts = (device: Protection): string[] => (device.id === 'main' ? [SUPPLY_LINE] : device.poles.slice(0, 1).flatMap((p) => [`way ${p}`, `pole ${p}`]));
 
 export const plus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re + b.re, im: a.im + b.im });
+export const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });
 export const times = (a: Phasor, b: Phasor): Phasor => ({ re: a.re * b.re - a.im * b.im, im: a.re * b.im + a.im * b.re });
 export function over(a: Phasor, b: Phasor): Phasor {
   const size = b.re * b.re + b.im * b.im;
