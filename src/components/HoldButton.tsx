@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import { Pressable, View, type StyleProp, type ViewStyle } from 'react-native';
+import { Pressable, View, type GestureResponderEvent, type StyleProp, type ViewStyle } from 'react-native';
 import { TARGET, useTheme } from '@/theme';
 import { Words } from './Words';
 
@@ -12,14 +12,16 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
   const { colour } = useTheme();
   const [progress, setProgress] = useState(0);
   const timer = useRef<ReturnType<typeof setInterval> | null>(null);
+  const pressed = useRef(0);
   const stop = (): void => {
     if (timer.current) clearInterval(timer.current);
     timer.current = null;
     setProgress(0);
   };
   useEffect(() => stop, []);
-  const start = (): void => {
+  const start = (e: GestureResponderEvent): void => {
     if (disabled) return;
+    pressed.current = e.timeStamp;
     const began = Date.now();
     timer.current = setInterval(() => {
       const part = (Date.now() - began) / HOLD_MS;
@@ -29,6 +31,13 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
       } else setProgress(part);
     }, 40);
   };
+  // On a busy phone the timer comes late: the finger's own times decide then, and a scroll is no release.
+  const end = (e: GestureResponderEvent): void => {
+    const release = /end$|up$/.test((e.nativeEvent as { type?: string }).type ?? '');
+    const held = timer.current !== null && release && e.timeStamp - pressed.current >= HOLD_MS;
+    stop();
+    if (held) onHeld();
+  };
   const key = { onKeyDown: (e: { key: string; preventDefault(): void }) => {
     if (e.key !== 'Enter' || disabled) return;
     e.preventDefault();
@@ -36,7 +45,7 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
   } };
   return (
     <Pressable
-      testID={testID} role="button" aria-label={`${label}, hold`} aria-disabled={disabled} onPressIn={start} onPressOut={stop} {...(key as object)}
+      testID={testID} role="button" aria-label={`${label}, hold`} aria-disabled={disabled} onPressIn={start} onPressOut={end} {...(key as object)}
       style={[{ minHeight: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: danger ? colour.danger : colour.edge, backgroundColor: colour.sheet, overflow: 'hidden', justifyContent: 'center', paddingHorizontal: 14, opacity: disabled ? 0.45 : 1, userSelect: 'none' }, style]}
     >
       <View style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: `${progress * 100}%`, backgroundColor: colour.hairline }} />

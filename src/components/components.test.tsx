@@ -1,4 +1,4 @@
-import { act, fireEvent, screen } from '@testing-library/react';
+import { act, createEvent, fireEvent, screen } from '@testing-library/react';
 import { useState } from 'react';
 import { renderScreen } from '@/testing/renderJob';
 import { useShortcuts } from '@/features/trace/useShortcuts';
@@ -29,6 +29,16 @@ describe('a change of state is held, not tapped', () => {
     act(() => void jest.advanceTimersByTime(3000));
     up(button);
     expect(held).toHaveBeenCalledTimes(1);
+  });
+  test('on a page too busy for its timers the finger\'s own times decide', () => {
+    const { held, button } = setUp();
+    const at = (e: Event, ms: number): Event => Object.defineProperty(e, 'timeStamp', { value: ms });
+    for (const [for_, times] of [[580, 0], [640, 1]] as const) {
+      fireEvent(button, at(createEvent.mouseDown(button, { button: 0 }), 1000));
+      act(() => void jest.advanceTimersByTime(60));
+      fireEvent(button, at(createEvent.mouseUp(button, { button: 0 }), 1000 + for_));
+      expect(held).toHaveBeenCalledTimes(times);
+    }
   });
   test('closed, it takes neither a hold nor the Enter key', () => {
     const { held, button } = setUp(true);
