@@ -9,9 +9,10 @@ import type { TwoRun } from './two';
 import { families, worldScatter, type Family } from './world';
 
 /**
- * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, two, speed, all), --seeds A-B and --gutter-alone (no baselines).
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, two, speed, all), --seeds A-B, --workers N and --gutter-alone (no baselines).
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
+const WORKERS = Number(/--workers[= ](\d+)/.exec(process.argv.join(' '))?.[1] ?? Math.max(1, cpus().length));
 const KNOWN = worldScatter.lengthSd;
 const GUESSED = 0.4;
 
@@ -20,7 +21,7 @@ async function runTasks<T extends Task | TwoTask, R>(title: string, tasks: reado
   const queue = [...tasks];
   const started = Date.now();
   const total = tasks.length;
-  await Promise.all(Array.from({ length: Math.max(1, cpus().length) }, () => new Promise<void>((resolve, reject) => {
+  await Promise.all(Array.from({ length: WORKERS }, () => new Promise<void>((resolve, reject) => {
     const worker = new Worker(join(__dirname, 'job.cjs'));
     const next = (): void => {
       const task = queue.shift();
