@@ -3,6 +3,7 @@ import { circuitOfWay, drawCircuit } from './circuits';
 import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
+import { checkSupply } from './supply';
 import type { Device, Installation, Point, PointKind, Section, Supply } from './schema';
 
 /**
@@ -42,7 +43,7 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
     case 'removePoint': return removePoint(map, e.point);
     case 'swapPoints': return swapPoints(map, e.first, e.second);
     case 'setDevice': return setDevice(map, e.way, e.device);
-    case 'setSupply': return ok({ ...map, supply: e.supply });
+    case 'setSupply': return setSupply(map, e.supply);
     case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
     case 'setLabel': return setLabel(map, e.way, e.label);
   }
@@ -80,6 +81,11 @@ function setLength(map: Installation, id: string, lengthM: number, known: boolea
   if (!Number.isFinite(lengthM) || lengthM <= 0) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
   if (lengthM > MOST_LENGTH_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_LENGTH_M }));
   return onSection(map, id, (s) => ({ ...s, lengthM, lengthKnown: known }));
+}
+
+function setSupply(map: Installation, supply: Supply): Result<Installation> {
+  const checked = checkSupply(supply);
+  return checked.ok ? ok({ ...map, supply }) : checked;
 }
 
 /** The device of a way. What it opens is wiring: an RCBO's neutral was drafted with it, so only devices that open the same may take its place. */

@@ -8,3 +8,4 @@ export { editMap, MOST_LENGTH_M, type MapEdit } from './edit';
 export { checkInstallation } from './check';
 export { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
 export { circuitMap, circuitOfWay, drawCircuit, isDrawn, labelOfWay, waysOfBoard } from './circuits';
+export { checkSupply, originLoops, prospectiveAmp, STAR_OHM, supplyOhms, withOriginLoops, type OriginLoops } from './supply';

@@ -110,6 +110,8 @@ export const Supply = z.looseObject({
   earthOhm: z.number().positive().optional(),
   /** Main switch: plain, or a residual current device over all. Amperes and milliamperes. */
   main: z.looseObject({ ratingA: z.number().positive(), residualMa: z.number().positive().nullable() }).optional(),
+  /** What the devices of the board can break, in kiloamperes: the least of them. */
+  breakingKa: z.number().positive().optional(),
 });
 export type Supply = z.infer<typeof Supply>;
 

@@ -78,6 +78,8 @@ export interface JobView {
   /** Pairs of places that were ever linked in this job. */
   readonly linksMade: readonly (readonly [string, string])[];
   readonly unreachable: readonly string[];
+  /** Why a point cannot be reached, where it was said. */
+  readonly whyUnreached: ReadonlyMap<string, string>;
   readonly longLead: boolean;
   readonly notNow: readonly string[];
   readonly live: ReadonlyMap<string, EventOf<'liveTest'>>;
@@ -127,6 +129,7 @@ class Fold {
   private unlinked = new Set<string>();
   private mends: MendView[] = [];
   private unreachable = new Set<string>();
+  private whyUnreached = new Map<string, string>();
   private longLead = true;
   private notNow: string[] = [];
   private live = new Map<string, EventOf<'liveTest'>>();
@@ -166,7 +169,14 @@ class Fold {
       case 'leftPoint': this.proofs.delete(e.point); return;
       case 'read': return this.read(e);
       case 'liveRead': return this.readLive(e);
-      case 'cantReach': if (e.can) this.unreachable.delete(e.point); else this.unreachable.add(e.point); return;
+      case 'cantReach':
+        this.whyUnreached.delete(e.point);
+        if (e.can) this.unreachable.delete(e.point);
+        else {
+          this.unreachable.add(e.point);
+          if (e.why) this.whyUnreached.set(e.point, e.why);
+        }
+        return;
       case 'longLead': this.longLead = e.have; return;
       case 'notNow': this.notNow = [...this.notNow, e.step]; return;
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
@@ -301,7 +311,7 @@ class Fold {
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
-      remade: [...this.remade], unreachable: [...this.unreachable], longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
+      remade: [...this.remade], unreachable: [...this.unreachable], whyUnreached: this.whyUnreached, longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };
   }

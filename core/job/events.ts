@@ -74,7 +74,7 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('struck', { target: z.string(), why: z.string() }),
   /** Is a lead at hand that reaches from one point to another? */
   on('longLead', { have: z.boolean() }),
-  on('cantReach', { point: z.string(), can: z.boolean() }),
+  on('cantReach', { point: z.string(), can: z.boolean(), why: z.string().max(200).optional() }),
   on('notNow', { step: z.string() }),
   on('mended', { suspect: z.string(), place: z.string(), how: z.enum(['repaired', 'replaced', 'left safe']), text: z.string(), explains: z.enum(['yes', 'no', 'not sure']) }),
   on('liveTest', { test: z.string(), result: z.string().nullable(), because: z.string().nullable() }),

@@ -7,4 +7,4 @@ export { LiveEvidence, services, soundView, type LiveCells, type LiveObservation
 export { clampMa, watching } from './chances';
 export { liveTestName, LiveTest } from './tests';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';
-export { loopsOf, originOhm, wayOf, type LoopView } from './loops';
+export { furthestLeft, loopsOf, originOhm, wayOf, type FurthestLeft, type LoopView } from './loops';

@@ -1,4 +1,4 @@
-import { findPoint, protectionsOf, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
+import { circuitOfWay, findPoint, prospectiveAmp, protectionsOf, waysOfBoard, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
 import { loopLimit, type LoopLimit, type Profile } from '../profiles';
 import { elementKey, untouched } from '../workstate';
 import { Energised, magnitude } from './measure';
@@ -15,6 +15,8 @@ export interface LoopView {
   readonly verdict: 'within' | 'over, cold' | 'over' | 'no limit';
   /** Prospective current at this place. */
   readonly prospectiveA: number;
+  /** At the origin: can the board's devices break it? Null where their breaking capacity is not known. */
+  readonly breaks: boolean | null;
 }
 
 /** Every loop that was measured, with the limit of its way's device. `zeOhm`: what was measured at the origin, or nothing. */
@@ -38,7 +40,31 @@ export function loopsOf(installation: Installation, tests: readonly LiveTest[], 
     const device = way ? protectionsOf(installation).find((p) => p.id === way) : undefined;
     const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, way ? (residualDeviceOf(installation, way)?.residualMa ?? null) : null) : null;
     const verdict = !limit ? 'no limit' : test.ohm > limit.ohm ? 'over' : test.ohm > limit.coldOhm ? 'over, cold' : 'within';
-    return [{ test, point, against, expectedOhm, limit, verdict, prospectiveA: test.ohm > 0 ? installation.nominalVolt / test.ohm : Infinity }];
+    const loop = test.ohm > 0 ? test.ohm : null;
+    const prospectiveA = prospectiveAmp(installation.nominalVolt, origin ? (installation.supply?.phases ?? 1) : 1, { earthOhm: against === 'earth' ? loop : null, neutralOhm: against === 'neutral' ? loop : null }) ?? Infinity;
+    const { breakingKa } = installation.supply ?? {};
+    return [{ test, point, against, expectedOhm, limit, verdict, prospectiveA, breaks: origin && breakingKa !== undefined ? prospectiveA <= breakingKa * 1000 : null }];
+  });
+}
+
+/** Of a way whose loops were read: its furthest point, by the loop that the map gives, where nobody has read one yet. */
+export interface FurthestLeft { readonly way: string; readonly furthest: string; readonly readAt: readonly string[] }
+
+export function furthestLeft(installation: Installation, tests: readonly LiveTest[]): FurthestLeft[] {
+  const read = tests.flatMap((t) => (t.kind === 'loop' && !/:N/.test(t.to) ? [t.from.split(/[:/@]/)[0] ?? ''] : []));
+  let e: Energised | null = null;
+  return waysOfBoard(installation).flatMap((w): FurthestLeft[] => {
+    const points = circuitOfWay(installation, w.id).points.filter((p) => p.kind !== 'undrawn');
+    const readAt = points.filter((p) => read.includes(p.id)).map((p) => p.id);
+    if (!readAt.length) return [];
+    const live = (e ??= Energised.of(installation, untouched));
+    const loop = (p: (typeof points)[number]): number => {
+      const at = (role: string): string => terminalKey(p.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
+      const z = live.loop(at('L'), at('E'));
+      return z ? magnitude(z) : 0;
+    };
+    const [furthest] = [...points].sort((a, b) => loop(b) - loop(a));
+    return furthest && !readAt.includes(furthest.id) ? [{ way: w.id, furthest: furthest.id, readAt }] : [];
   });
 }
 

@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { boardOf, boardPart, endKeyOf, loadsOf, terminalKey, type Installation, type Load } from '../installation';
+import { boardOf, boardPart, endKeyOf, loadsOf, STAR_OHM, supplyOhms, terminalKey, type Installation, type Load } from '../installation';
 import { compileNetwork, planPhysics, type Physics } from '../network';
 import { elementKey, type WorkState } from '../workstate';
 
@@ -44,8 +44,8 @@ export const CAPACITANCE_F_PER_M = 100e-12;
 const STRAY_F = 5e-12;
 export const OMEGA = 2 * Math.PI * FREQUENCY_HZ;
 
-/** Ohms of the supply up to the board, where nobody measured them: line, neutral, and the earth that comes with it. */
-const SUPPLY_OHM = { line: 0.12, neutral: 0.1, earth: 0.25, star: 1, electrode: 40, isolated: 1e5 };
+/** Between the star point of an IT supply and earth, ohms. */
+const ISOLATED_OHM = 1e5;
 
 /** Milliamperes that a load loses to earth in service, where nobody measured them (field guide, section 5: 0.5 to 3.5 each). */
 const USUAL_LEAK_MA: Readonly<Record<Load['loadClass'], number>> = { resistive: 0.1, electronic: 1, neon: 0, winding: 0.3, arrester: 0 };
@@ -118,10 +118,11 @@ function addSupply(
   if (!board) return;
   const { supply } = installation;
   const arrangement = supply?.arrangement ?? 'TN-S';
+  const ohms = supplyOhms(supply);
   const lost = new Set(faults.flatMap((f) => (f.kind === 'supply' ? [f.lost] : [])));
   const on = !state.off.includes(elementKey(board.id, MAIN_SWITCH));
   const [ground, star] = [node(GROUND), node(STAR)];
-  branch(star, ground, 1 / (arrangement === 'IT' ? SUPPLY_OHM.isolated : SUPPLY_OHM.star), 0, 'star to ground');
+  branch(star, ground, 1 / (arrangement === 'IT' ? ISOLATED_OHM : STAR_OHM), 0, 'star to ground');
   const drive = (to: number, ohm: number, part: string, volt: number, angle: number): void => {
     branch(star, to, 1 / ohm, 0, part);
     sources.push({ a: star, b: to, re: (volt * Math.cos(angle)) / ohm, im: (volt * Math.sin(angle)) / ohm, part });
@@ -129,21 +130,19 @@ function addSupply(
   for (const t of board.terminals) {
     if (boardPart(t) !== 'line bar' || board.elements.some((e) => e.kind === 'pole' && e.b === t.id)) continue;
     if (!on || lost.has('line')) continue;
-    drive(node(terminalKey(board.id, t.id)), supply?.lineOhm ?? SUPPLY_OHM.line, SUPPLY_LINE, installation.nominalVolt, phaseAngle[t.role] ?? 0);
+    drive(node(terminalKey(board.id, t.id)), ohms.line, SUPPLY_LINE, installation.nominalVolt, phaseAngle[t.role] ?? 0);
   }
   const met = terminalKey(board.id, board.terminals.find((t) => t.role === 'E')?.id ?? 'E');
   const neutral = node(terminalKey(board.id, board.terminals.find((t) => t.role === 'N')?.id ?? 'N'));
-  const neutralOhm = supply?.neutralOhm ?? SUPPLY_OHM.neutral;
   if (arrangement === 'TN-C-S') {
     // One conductor comes in; neutral and earth part at the cut-out.
     const cutOut = node('supply:cut-out');
-    if (!lost.has('neutral')) branch(cutOut, star, 1 / neutralOhm, 0, 'combined neutral and earth');
+    if (!lost.has('neutral')) branch(cutOut, star, 1 / ohms.neutral, 0, 'combined neutral and earth');
     if (on) branch(cutOut, neutral, 200, 0, SUPPLY_NEUTRAL);
     if (!lost.has('earth')) branch(node(met), cutOut, 200, 0, SUPPLY_EARTH);
     return;
   }
-  if (on && !lost.has('neutral')) drive(neutral, neutralOhm, SUPPLY_NEUTRAL, service.neutralVolt, 0);
+  if (on && !lost.has('neutral')) drive(neutral, ohms.neutral, SUPPLY_NEUTRAL, service.neutralVolt, 0);
   if (lost.has('earth')) return;
-  if (arrangement === 'TN-S') branch(node(met), star, 1 / (supply?.earthOhm ?? SUPPLY_OHM.earth), 0, SUPPLY_EARTH);
-  else branch(node(met), ground, 1 / (supply?.earthOhm ?? SUPPLY_OHM.electrode), 0, SUPPLY_EARTH);
+  branch(node(met), arrangement === 'TN-S' ? star : ground, 1 / ohms.earth, 0, SUPPLY_EARTH);
 }

@@ -1,5 +1,6 @@
 import { labelOfWay, type Installation } from '../installation';
 import type { JobView, ReadingView } from '../job';
+import { furthestLeft } from '../live';
 import { proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
@@ -70,7 +71,8 @@ export function describeReport(view: JobView, now: number): Report {
     notes: view.notes.map((n) => ({ severity: n.severity, text: n.text })),
     limitations: [
       ...(map ? [...view.feeds].filter(([, f]) => !f.asLabelled).map(([way, f]) => `Wrong label: ${labelOfWay(map, way)} really feeds ${f.what}.`) : []),
-      ...(map ? view.unreachable.map((p) => `${pointName(map, p)} could not be reached: nothing was read there.`) : []),
+      ...(map ? view.unreachable.map((p) => `${pointName(map, p)} could not be reached${view.whyUnreached.has(p) ? ` (${view.whyUnreached.get(p)})` : ''}: nothing was read there.`) : []),
+      ...(map ? furthestLeft(map, view.liveReadings.filter((r) => !r.struck).map((r) => r.event.test)).map((f) => `${labelOfWay(map, f.way)}: the loop was read at ${f.readAt.map((p) => pointName(map, p)).join(', ')}, not at its furthest point, ${pointName(map, f.furthest)}.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
       ...view.readings.filter((r) => r.event.beforeProof && !r.struck).map((r) => `Reading ${view.readings.indexOf(r) + 1} was taken before proof of dead.`),

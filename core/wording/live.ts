@@ -96,6 +96,11 @@ export const moveWords = (map: Installation, m: Move): string =>
     ? `Moved to ${deviceWords(map, m.to)}, ${circuitOf(map, m.way)} leaves ${milli(m.leavesMa)} here and makes ${milli(m.makesMa)} there.`
     : `No move of one way helps: give ${circuitOf(map, m.way)} a device of its own.`;
 
+/** Prospective current at the origin beside what the devices can break. */
+export const breakingWords = (amp: number, breakingKa: number): string =>
+  amp <= breakingKa * 1000 ? `${kiloamp(amp)} prospective: the devices can break it (${breakingKa} kA).` : `${kiloamp(amp)} prospective, above the ${breakingKa} kA that the devices can break: a finding; they may burst on a short.`;
+export const kiloamp = (amp: number): string => (amp < 1000 ? `${Math.round(amp)} A` : `${(amp / 1000).toFixed(amp < 10_000 ? 2 : 1)} kA`);
+
 export function loopVerdictWords(l: LoopView): string {
   const far = l.expectedOhm !== null && l.test.ohm > l.expectedOhm * 1.4 + 0.3 ? ' Well above what cable and supply give: a poor joint on this loop.' : '';
   switch (l.verdict) {

@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Button, Label, RowButton, Sheet, Words } from '@/components';
+import { Button, Field, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
-import { boardOf, faceKey, findPoint, terminalKey, type Installation } from '@core/installation';
-import { loopsOf } from '@core/live';
+import { boardOf, faceKey, findPoint, labelOfWay, terminalKey, type Installation } from '@core/installation';
+import { furthestLeft, loopsOf } from '@core/live';
 import type { LiveDo } from '@core/safety';
 import { formatOhm } from '@core/units';
-import { liveResultWords, liveTestWords, loopVerdictWords, pointName } from '@core/wording';
+import { breakingWords, kiloamp, liveResultWords, liveTestWords, loopVerdictWords, pointName } from '@core/wording';
 import { TestSheet } from './TestSheet';
 
 /** Voltages and loops point by point: what was measured beside what it should be. */
@@ -17,6 +17,7 @@ export function LoopVolts({ closed }: { closed: boolean }) {
   const { colour, wide } = useTheme();
   const [profile] = useProfile();
   const [point, setPoint] = useState<string | null>(null);
+  const [unreached, setUnreached] = useState<string | null>(null);
   const [entering, setEntering] = useState<LiveDo | null>(null);
   const { map } = view;
   if (!map) return null;
@@ -41,10 +42,20 @@ export function LoopVolts({ closed }: { closed: boolean }) {
             <Words bold style={{ flexShrink: 1 }}>{`${pointName(map, l.point)}, L–${l.against === 'earth' ? 'E' : 'N'}`}</Words>
             <Words figure bold colour={l.verdict === 'over' ? 'danger' : 'ink'}>{liveResultWords(map, l.test)}</Words>
           </View>
-          <Words at="small" colour="soft">{[l.expectedOhm === null ? '' : `expected ${formatOhm(l.expectedOhm)}`, l.limit ? `limit ${formatOhm(l.limit.ohm)}` : '', Number.isFinite(l.prospectiveA) ? `${Math.round(l.prospectiveA)} A prospective` : ''].filter(Boolean).join(' · ')}</Words>
+          <Words at="small" colour="soft">{[l.expectedOhm === null ? '' : `expected ${formatOhm(l.expectedOhm)}`, l.limit ? `limit ${formatOhm(l.limit.ohm)}` : '', Number.isFinite(l.prospectiveA) ? `${kiloamp(l.prospectiveA)} prospective` : ''].filter(Boolean).join(' · ')}</Words>
+          {l.breaks === null || !map.supply?.breakingKa ? null : <Words at="small" bold={!l.breaks} colour={l.breaks ? 'ink' : 'danger'} testID="breaking">{breakingWords(l.prospectiveA, map.supply.breakingKa)}</Words>}
           <Words at="small" bold={l.verdict === 'over'} colour={l.verdict === 'over' ? 'danger' : 'ink'}>{loopVerdictWords(l)}</Words>
         </View>
       ))}
+      {furthestLeft(map, standing.map((r) => r.event.test)).map((f) => {
+        const why = view.unreachable.includes(f.furthest) ? (view.whyUnreached.get(f.furthest) ?? 'no reason given') : null;
+        return (
+          <View key={f.way} testID={`furthest-${f.way}`} style={{ gap: 6 }}>
+            <Words>{`${labelOfWay(map, f.way)}: the furthest point, ${pointName(map, f.furthest)}, is not read yet.${why ? ` It could not be reached: ${why}. The report says so as a limitation.` : ''}`}</Words>
+            {why ? null : <Button label="It cannot be reached" small onPress={() => setUnreached(f.furthest)} testID={`unreached-${f.way}`} />}
+          </View>
+        );
+      })}
       {standing.length ? <Label>All live tests</Label> : null}
       {[...standing].reverse().map((r) => (
         <View key={r.event.id} style={{ flexDirection: 'row', gap: 10, alignItems: 'center', justifyContent: 'space-between', borderBottomWidth: 1, borderBottomColor: colour.hairline, minHeight: 48 }}>
@@ -53,9 +64,19 @@ export function LoopVolts({ closed }: { closed: boolean }) {
           <Button label="Strike out" small kind="quiet" accessibilityLabel={`Strike out ${liveTestWords(map, r.event.test)}`} onPress={() => record({ type: 'struck', target: r.event.id, why: 'wrong entry' })} />
         </View>
       ))}
+      {unreached ? <WhySheet name={pointName(map, unreached)} onClose={() => setUnreached(null)} onKeep={(why) => { record({ type: 'cantReach', point: unreached, can: false, why }); setUnreached(null); }} /> : null}
       {point ? <PairSheet map={map} point={point} board={board?.id ?? ''} onPick={(step) => { setPoint(null); setEntering(step); }} onClose={() => setPoint(null)} /> : null}
       {entering ? <TestSheet step={entering} onClose={() => setEntering(null)} /> : null}
     </View>
+  );
+}
+
+function WhySheet({ name, onKeep, onClose }: { name: string; onKeep: (why: string) => void; onClose: () => void }) {
+  const [why, setWhy] = useState('');
+  return (
+    <Sheet title={`${name}: why not?`} onClose={onClose} footer={<Button label="Keep" kind="main" disabled={!why.trim()} onPress={() => onKeep(why.trim())} testID="keep-why" />}>
+      <Field label="The reason goes into the report" value={why} onChange={setWhy} autoFocus testID="why" />
+    </Sheet>
   );
 }
 

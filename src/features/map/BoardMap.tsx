@@ -1,23 +1,30 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { arrangements, boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, waysOfBoard, type Device, type Installation, type MapEdit, type Supply } from '@core/installation';
+import { boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
+import { SupplySheet, supplyWords } from './SupplySheet';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
 
 /** The board way by way: label as found, device, group. A tap says it better. */
 export function BoardMap({ map, issues, change, first, onInside }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; first: string | null; onInside: (way: string) => void }) {
   const [open, setOpen] = useState<Way | null>(() => waysOfBoard(map).find((w) => w.id === first) ?? null);
+  const [supply, setSupply] = useState(false);
   const board = boardOf(map);
   if (!board) return null;
   const ways = waysOfBoard(map);
   const groups = board.terminals.filter((t) => boardPart(t) === 'neutral bar');
   return (
     <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
-      <Label>Earthing</Label>
-      <Choice label="Earthing arrangement" value={map.supply?.arrangement ?? null} onChange={(arrangement) => change({ edit: 'setSupply', supply: { phases: 1, ...map.supply, arrangement } satisfies Supply })} options={arrangements.map((a) => ({ value: a, label: a }))} />
+      <Label>Supply</Label>
+      <RowButton label={`Supply and main switch: ${supplyWords(map.supply)}`} onPress={() => setSupply(true)} testID="map-supply">
+        <View style={{ flex: 1, minWidth: 0 }}>
+          <Words bold>{map.supply?.arrangement ?? 'Earthing not said yet'}</Words>
+          <Words at="small" colour="soft">{supplyWords(map.supply)}</Words>
+        </View>
+      </RowButton>
       <Label>Ways</Label>
       <View>
         {ways.map((w) => {
@@ -35,6 +42,7 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
           );
         })}
       </View>
+      {supply ? <SupplySheet supply={map.supply} nominalVolt={map.nominalVolt} issues={issues} change={change} onClose={() => setSupply(false)} /> : null}
       {open ? <WayEdit way={open} name={labelOfWay(map, open.id)} drawn={isDrawn(map, open.id)} issues={issues} change={change} onClose={() => setOpen(null)} onInside={() => onInside(open.id)} /> : null}
     </ScrollView>
   );

@@ -104,3 +104,23 @@ test('the board can neither be removed nor become something else', async () => {
   expect(screen.getByTestId('edit-point').textContent).not.toContain('Remove point');
   expect(screen.queryByLabelText('Outlet')).toBeNull();
 });
+
+test('the supply is said in one sheet: loops at the origin, main switch, and whether the devices can break what may flow', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <MapScreen />);
+  await pressId('map-supply');
+  await press('TN-S');
+  await type('L–N', '0,03');
+  await type('L–E (Ze)', '0.21');
+  await type('The least of the board’s devices', '6');
+  expect(screen.getByTestId('prospective').textContent).toMatch(/7\.67 kA prospective, above the 6 kA/);
+  await type('Rating', 'x');
+  await pressId('save-supply');
+  expect(screen.getByTestId('problem').textContent).toMatch(/above 0/);
+  expect((await keptView(job)).map?.supply?.breakingKa).toBeUndefined();
+  await type('Rating', '100');
+  await pressId('save-supply');
+  expect(screen.queryByTestId('supply-sheet')).toBeNull();
+  expect(screen.getByTestId('map-supply').textContent).toMatch(/TN-S.*L–E 0\.21 Ω.*L–N 0\.03 Ω.*main switch 100 A/);
+  expect((await keptView(job)).map?.supply).toMatchObject({ arrangement: 'TN-S', breakingKa: 6, main: { ratingA: 100, residualMa: null } });
+});

@@ -1,0 +1,68 @@
+import { arrangements, checkSupply, draftCircuit, editMap, originLoops, prospectiveAmp, withOriginLoops, type Installation, type Supply } from '../installation';
+import { untouched } from '../workstate';
+import { profiles } from '../profiles';
+import { furthestLeft, loopsOf } from './loops';
+import { Energised, magnitude } from './measure';
+
+const board = (phrase = '4 ways'): Installation => {
+  const drafted = draftCircuit(phrase);
+  if (!drafted.ok) throw new Error('draft');
+  return drafted.value;
+};
+const everyLoad = (map: Installation): string[] => map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+
+test.each(arrangements.filter((a) => a !== 'IT').flatMap((a) => (a === 'TN-C-S' ? [[a, 0.34, 0.34]] : a === 'TT' ? [[a, 63, 0.41], [a, 18.5, 0.2]] : [[a, 0.62, 0.3], [a, 0.11, 0.4]]) as [typeof a, number, number][]))(
+  '%s: the network built from the loops typed in, %d Ω to earth and %d Ω to neutral, gives these loops back', (arrangement, earthOhm, neutralOhm) => {
+    const supply = withOriginLoops({ arrangement, phases: 1 }, { earthOhm, neutralOhm });
+    const map = { ...board(), supply };
+    const live = Energised.of(map, { ...untouched, loadsOut: everyLoad(map) });
+    const loop = (to: string): number => magnitude(live.loop('p0:L', to) ?? { re: NaN, im: NaN });
+    expect(Math.abs(loop('p0:E') / earthOhm - 1)).toBeLessThan(0.04);
+    expect(Math.abs(loop('p0:N') / neutralOhm - 1)).toBeLessThan(0.04);
+    expect(originLoops(supply).earthOhm).toBeCloseTo(earthOhm, 9);
+    expect(originLoops(supply).neutralOhm).toBeCloseTo(neutralOhm, 9);
+  });
+
+test('nothing measured leaves nothing said; a loop taken back goes', () => {
+  const bare: Supply = { arrangement: 'TN-S', phases: 1 };
+  expect(originLoops(bare)).toEqual({ earthOhm: null, neutralOhm: null });
+  expect(withOriginLoops(withOriginLoops(bare, { earthOhm: 0.5, neutralOhm: 0.3 }), { earthOhm: null, neutralOhm: null })).toEqual(bare);
+});
+
+test('prospective current by hand: 0.25 Ω of 230 V is 920 A, the smaller loop decides, twice that between the lines of three phases', () => {
+  expect(prospectiveAmp(230, 1, { earthOhm: null, neutralOhm: 0.25 })).toBeCloseTo(920, 6);
+  expect(prospectiveAmp(230, 1, { earthOhm: 0.1, neutralOhm: 0.25 })).toBeCloseTo(2300, 6);
+  expect(prospectiveAmp(230, 3, { earthOhm: 0.5, neutralOhm: 0.25 })).toBeCloseTo(1840, 6);
+  expect(prospectiveAmp(230, 3, { earthOhm: null, neutralOhm: null })).toBeNull();
+});
+
+test('a main switch with no rating, or a breaking capacity of nothing, is refused with the way out', () => {
+  for (const s of [{ main: { ratingA: NaN, residualMa: null } }, { main: { ratingA: 100, residualMa: -30 } }, { breakingKa: 0 }, { lineOhm: NaN }]) {
+    const checked = checkSupply({ arrangement: 'TT', phases: 1, ...s });
+    expect(checked.ok).toBe(false);
+    if (!checked.ok) expect(checked.issues[0]?.code).toBe('supply.figure');
+  }
+  const refused = editMap(board(), { edit: 'setSupply', supply: { arrangement: null, phases: 1, breakingKa: -6 } });
+  expect(refused.ok).toBe(false);
+});
+
+test('at the origin the prospective current is held against what the devices can break; elsewhere it is not', () => {
+  const map: Installation = { ...board(), supply: { arrangement: 'TN-S', phases: 1, breakingKa: 6 } };
+  const at = (ohm: number): boolean | null | undefined => loopsOf(map, [{ kind: 'loop', from: 'p0:L', to: 'p0:N', ohm, noTrip: false }], profiles.gb)[0]?.breaks;
+  // 230 V over 6 kA is 38.3 mΩ.
+  expect([at(0.039), at(0.038)]).toEqual([true, false]);
+  expect(loopsOf(map, [{ kind: 'loop', from: 'c1:L', to: 'c1:E', ohm: 0.01, noTrip: false }], profiles.gb)[0]?.breaks).toBeNull();
+});
+
+test('the furthest point of a way is asked for until it is read: on a radial it is the last one', () => {
+  const drawn = editMap(board(), { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 4' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const points = map.points.filter((p) => p.name.startsWith('Way 2'));
+  const loop = (point: string) => ({ kind: 'loop' as const, from: `${point}/f1:L`, to: `${point}/f1:E`, ohm: 0.8, noTrip: true });
+  expect(furthestLeft(map, [])).toEqual([]);
+  expect(furthestLeft(map, [loop(points[0]?.id ?? '')])).toEqual([{ way: 'w2', furthest: points.at(-1)?.id, readAt: [points[0]?.id] }]);
+  expect(furthestLeft(map, [loop(points.at(-1)?.id ?? '')])).toEqual([]);
+  // A loop to neutral is no Zs.
+  expect(furthestLeft(map, [{ ...loop(points[0]?.id ?? ''), to: `${points[0]?.id}/f1:N` }])).toEqual([]);
+});
