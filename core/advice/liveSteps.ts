@@ -154,7 +154,7 @@ function shortShare({ map, engine, belief }: Now): Map<string, number> {
   const { cells } = belief;
   for (let c = 0; c < cells.count; c++) {
     const s = engine.suspects[cells.suspect[c] as number];
-    if (s?.unknown.of !== 'shunt' || !s.conductors.includes('L') || (belief.t[c] as number) > SHORT_T) continue;
+    if (s?.unknown.of !== 'shunt' || !s.conductors.some((c) => /^L[123]?$/.test(c)) || (belief.t[c] as number) > SHORT_T) continue;
     const way = wayOf.get(s.place.split('.')[0] ?? '');
     if (way) shares.set(way, (shares.get(way) ?? 0) + (belief.weight[c] as number));
   }
@@ -169,7 +169,7 @@ function looks(map: Installation, state: WorkState, costs: Costs): Candidate[] {
     const face = p.faces[0];
     if (p.kind === 'board' || p.reach !== 'face' || !face) return [];
     const volts = (from: string, to: string): Candidate => ({ step: { do: 'voltage', from, to }, minutes: costs.walk + costs.reading, results: [0.3, 3, 25, 115, 230].map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
-    const at = (t: string): string => faceKey(p.id, face.id, t);
+    const at = (role: string): string => faceKey(p.id, face.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
     return [
       { step: { do: 'works', point: p.id }, minutes: costs.walk + costs.reading, results: [true, false].map((works): LiveObservation => ({ test: { kind: 'works', point: p.id, works }, state })) },
       volts(at('L'), at('N')), volts(at('N'), at('E')),

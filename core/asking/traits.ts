@@ -5,7 +5,7 @@ export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 
 export type Trait = (typeof traits)[number];
 
 const ofTheBoard: Readonly<Partial<Record<Suspect['kind'], Trait>>> = { otherBar: 'astray', borrowed: 'astray', rcdSensitive: 'device', rcdBlind: 'device', standingLeak: 'leakage', overload: 'overload', supplyLost: 'supply' };
-const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 'switchOpen', 'face', 'notLanded']);
+const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 'switchOpen', 'loadOpen', 'face', 'notLanded']);
 
 /** The family of a suspect; null for doubts of the record, which no story speaks about. */
 export function traitOf(s: Suspect): Trait | null {

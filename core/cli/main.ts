@@ -4,7 +4,7 @@ import { suspectsOf, type Fault, type Suspect } from '../faults';
 import { boardOf, checkInstallation, parsePlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } from '../job';
-import { chanceOfTrip, compileLive, Energised, GROUND, indicatorOhm, lineParts, liveNetlist, magnitude } from '../live';
+import { chanceOfTrip, compileLive, Energised, GROUND, indicatorOhm, largest, lineParts, liveNetlist, magnitude } from '../live';
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
 import { probesFor } from '../planning';
 import { situationOf } from '../job';
@@ -97,7 +97,7 @@ const predictLive: Command = (args) => {
     return { point: p.id, name: p.name, lineNeutral: volt(at('L'), at('N')), lineEarth: volt(at('L'), at('E')), neutralEarth: volt(at('N'), at('E')), earthGround: volt(at('E'), GROUND) };
   });
   const devices = protectionsOf(map).map((d) => {
-    const lineA = magnitude(e.clamp(lineParts(d)));
+    const lineA = magnitude(largest(lineParts(d).map((parts) => e.clamp(parts))));
     // A device of one pole watches its line alone.
     const residualA = d.residualMa === null ? 0 : magnitude(e.residual(d));
     return { device: d.id, name: deviceWords(map, d.id), lineA, residualMa: d.residualMa === null ? null : residualA * 1000, ...chanceOfTrip(d, lineA, residualA) };

@@ -4,7 +4,7 @@ import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
 
 export const suspectKinds = [
-  'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'crossed',
+  'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'loadOpen', 'crossed',
   'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft',
   'otherBar', 'borrowed', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost',
 ] as const;
@@ -51,7 +51,7 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 
 /** Appliances and terminations first, buried cable last (field guide, section 4). */
 export const tradePriors: KindPriors = {
-  sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1,
+  sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1, loadOpen: 0.04,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
   endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
@@ -110,6 +110,11 @@ function seriesSuspects(installation: Installation): Draft[] {
       if (e.kind === 'switch')
         drafts.push({
           id: `switch ${elementKey(p.id, e.id)}`, kind: 'switchOpen', place: p.id, conductors: [e.a], unknown: { of: 'series', open: true, ohm: null },
+          site: { on: 'branch', part: elementKey(p.id, e.id), end: '', endKey: '' }, fault: (ohm) => [{ kind: 'element', point: p.id, element: e.id, ohm: asSeries(ohm) }],
+        });
+      else if (e.kind === 'load' && p.kind === 'fixed' && !e.guessed && e.loadClass === 'resistive')
+        drafts.push({
+          id: `open load ${elementKey(p.id, e.id)}`, kind: 'loadOpen', place: elementKey(p.id, e.id), conductors: [e.a], unknown: { of: 'series', open: true, ohm: null },
           site: { on: 'branch', part: elementKey(p.id, e.id), end: '', endKey: '' }, fault: (ohm) => [{ kind: 'element', point: p.id, element: e.id, ohm: asSeries(ohm) }],
         });
   }

@@ -15,7 +15,7 @@ export const Fault = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('face'), point: z.string(), face: z.string(), terminal: z.string(), ohm: seriesOhm }),
   /** The ends are joined to each other but never landed in the terminal (a CPC twisted through). */
   z.object({ kind: z.literal('notLanded'), point: z.string(), terminal: z.string() }),
-  /** A switch that no longer closes. */
+  /** A switch that no longer closes, or a load that is open inside: an element burnt through. */
   z.object({ kind: z.literal('element'), point: z.string(), element: z.string(), ohm: seriesOhm }),
   z.object({ kind: z.literal('contact'), section: z.string(), cores: pair, fraction: z.number().min(0).max(1), ohm: z.number().nonnegative() }),
   z.object({ kind: z.literal('pointContact'), point: z.string(), terminals: pair, ohm: z.number().nonnegative() }),

@@ -3,7 +3,7 @@ import { draftCircuit } from './draft';
 import { isBoardPhrase } from './draftBoard';
 import { endName } from './keys';
 import { boardOf, circuitsOf, endsAtPoint, findPoint } from './lookup';
-import { freshId } from './make';
+import { freshId, threePhase, threePhaseSection } from './make';
 import type { Installation, InnerElement, Point, Section } from './schema';
 
 type Way = Extract<InnerElement, { kind: 'way' }>;
@@ -43,7 +43,9 @@ export function drawCircuit(map: Installation, way: string, phrase: string): Res
   if (isBoardPhrase(phrase)) return fail(issue('board.feedsItself', ['points', way]));
   const drafted = draftCircuit(phrase);
   if (!drafted.ok) return drafted;
-  const circuit = drafted.value;
+  const three = trunk.cores.some((c) => c.role === 'L1');
+  if (three && (drafted.value.shape === 'ring' || drafted.value.shape === 'lights')) return fail(issue('board.threePoleShape', ['points', way]));
+  const circuit = three ? { ...drafted.value, points: drafted.value.points.map((p) => (p.kind === 'board' ? p : threePhase(p))), sections: drafted.value.sections.map(threePhaseSection) } : drafted.value;
   const own = boardOf(circuit);
   const label = lump.name;
   let next = map;

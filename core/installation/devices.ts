@@ -9,6 +9,8 @@ export interface Protection {
   readonly kind: 'rcd' | Device['kind'] | 'main';
   /** Keys of its poles. */
   readonly poles: readonly string[];
+  /** Those of them that carry a line. */
+  readonly linePoles: readonly string[];
   readonly ways: readonly string[];
   readonly residualMa: number | null;
   readonly ratingA: number | null;
@@ -28,17 +30,21 @@ export function protectionsOf(installation: Installation): readonly Protection[]
   const key = (id: string): string => `${board?.id ?? ''}.${id}`;
   const list: Protection[] = ways.map((w) => ({
     id: w.id, name: w.name, kind: w.device?.kind ?? 'mcb', ways: [w.id], residualMa: w.device?.residualMa ?? null, ratingA: w.device?.ratingA ?? null, curve: w.device?.curve ?? null,
-    poles: [key(w.id), ...elements.flatMap((e) => (e.kind === 'pole' && e.b === `N${w.b.slice(1)}` ? [key(e.id)] : []))],
+    linePoles: linePoles(elements, w).map((e) => key(e.id)),
+    poles: [...linePoles(elements, w), ...elements.filter((e) => e.kind === 'pole' && e.b === `N${w.b.slice(1)}`)].map((e) => key(e.id)),
   }));
   for (const g of new Set(ways.flatMap((w) => w.group ?? []))) {
-    const poles = elements.filter((e): e is Extract<InnerElement, { kind: 'pole' }> => e.kind === 'pole' && (e.id === `${g}L` || e.id === `${g}N`));
-    list.push({ id: g, name: poles[0]?.name.split(',')[0] ?? g, kind: 'rcd', poles: poles.map((p) => key(p.id)), ways: ways.filter((w) => w.group === g).map((w) => w.id), residualMa: poles[0]?.residualMa ?? 30, ratingA: null, curve: null });
+    const poles = elements.filter((e): e is Extract<InnerElement, { kind: 'pole' }> => e.kind === 'pole' && new RegExp(`^${g}(L[123]?|N)$`).test(e.id));
+    list.push({ id: g, name: poles[0]?.name.split(',')[0] ?? g, kind: 'rcd', poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.id !== `${g}N`).map((p) => key(p.id)), ways: ways.filter((w) => w.group === g).map((w) => w.id), residualMa: poles[0]?.residualMa ?? 30, ratingA: null, curve: null });
   }
   const main = installation.supply?.main;
-  if (board) list.push({ id: 'main', name: main?.residualMa ? 'Main RCD' : 'Main switch', kind: 'main', poles: [key('main')], ways: ways.map((w) => w.id), residualMa: main?.residualMa ?? null, ratingA: main?.ratingA ?? null, curve: null });
+  if (board) list.push({ id: 'main', name: main?.residualMa ? 'Main RCD' : 'Main switch', kind: 'main', poles: [key('main')], linePoles: [key('main')], ways: ways.map((w) => w.id), residualMa: main?.residualMa ?? null, ratingA: main?.ratingA ?? null, curve: null });
   found.set(installation, list);
   return list;
 }
+
+/** Elements of a way that carry a line: one, or three where one handle opens three. */
+export const linePoles = (elements: readonly InnerElement[], w: Pick<Way, 'id'>): InnerElement[] => elements.filter((e) => e.id === w.id || (e.kind === 'pole' && (e.id === `${w.id}b` || e.id === `${w.id}c`)));
 
 /** The residual current device that watches a way: its own, its group's, or the main one. */
 export function residualDeviceOf(installation: Installation, way: string): Protection | undefined {

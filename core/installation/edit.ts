@@ -1,10 +1,10 @@
 import { fail, issue, ok, type Result } from '../issue';
 import { circuitOfWay, drawCircuit } from './circuits';
 import { endName } from './keys';
-import { boardOf, endsAtPoint, findPoint, findSection } from './lookup';
-import { cpcBesideMm2, freshId, makePoint, makeSection } from './make';
+import { boardOf, endsAtPoint, findPoint, findSection, loadsOf } from './lookup';
+import { cpcBesideMm2, freshId, makePoint, makeSection, threePhase, threePhaseSection } from './make';
 import { checkSupply } from './supply';
-import type { Device, Installation, Point, PointKind, Section, Supply } from './schema';
+import type { Device, Installation, Load, Point, PointKind, Section, Supply } from './schema';
 
 /**
  * Edits of the map. Each gives a new installation and keeps every id, so that readings stay where they were taken:
@@ -22,6 +22,7 @@ export type MapEdit =
   | { readonly edit: 'addBranch'; readonly point: string; readonly kind: PointKind; readonly name: string }
   | { readonly edit: 'removePoint'; readonly point: string }
   | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string }
+  | { readonly edit: 'setLoad'; readonly point: string; readonly watt: number; readonly loadClass: Load['loadClass'] }
   | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
   | { readonly edit: 'setSupply'; readonly supply: Supply }
   | { readonly edit: 'drawCircuit'; readonly way: string; readonly phrase: string }
@@ -42,6 +43,7 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
     case 'addBranch': return addBranch(map, e.point, e.kind, e.name);
     case 'removePoint': return removePoint(map, e.point);
     case 'swapPoints': return swapPoints(map, e.first, e.second);
+    case 'setLoad': return setLoad(map, e.point, e.watt, e.loadClass);
     case 'setDevice': return setDevice(map, e.way, e.device);
     case 'setSupply': return setSupply(map, e.supply);
     case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
@@ -68,10 +70,27 @@ function renamePoint(map: Installation, id: string, raw: string): Result<Install
   return onPoint(map, id, (p) => ({ ...p, name: name.slice(0, 80) }));
 }
 
+/** A new point beside one of three lines has three lines too. */
+const alike = (beside: Point, point: Point): Point => (beside.terminals.some((t) => t.role === 'L1') ? threePhase(point) : point);
+
+export const MOST_WATT = 100_000;
+
+/** What a point uses, in watts as its plate says: U² ÷ P ohms, shared between the lines where there are three. */
+function setLoad(map: Installation, id: string, watt: number, loadClass: Load['loadClass']): Result<Installation> {
+  if (!Number.isFinite(watt) || watt <= 0 || watt > MOST_WATT) return fail(issue('map.watt', ['points', id], { watt: Number.isFinite(watt) ? watt : 'nothing', most: MOST_WATT }));
+  return onPoint(map, id, (p) => {
+    const there = loadsOf(p).length > 0;
+    const fresh: Point = { ...p, elements: [...p.elements, { kind: 'load', id: 'load', name: p.kind === 'fixed' ? 'element' : 'load', a: 'L', b: 'N', loadClass, ohm: 1, unplugs: p.kind !== 'fixed' }] };
+    const added = there ? p : p.terminals.some((t) => t.role === 'L1') ? { ...p, elements: [...p.elements, ...threePhase(fresh).elements.filter((e) => e.kind === 'load')] } : fresh;
+    const share = watt / loadsOf(added).length;
+    return { ...added, elements: added.elements.map((e) => (e.kind === 'load' ? { ...e, loadClass, ohm: (map.nominalVolt * map.nominalVolt) / share, guessed: false } : e)) };
+  });
+}
+
 /** The terminals stay (readings hang on them); faces, switch and load follow the kind. */
 function setKind(map: Installation, id: string, kind: PointKind): Result<Installation> {
   return onPoint(map, id, (p) => {
-    const fresh = makePoint(p.id, p.name, kind);
+    const fresh = alike(p, makePoint(p.id, p.name, kind));
     const kept = p.terminals.filter((t) => !fresh.terminals.some((f) => f.id === t.id) && map.sections.some((s) => s.cores.some((c) => (s.a === id && c.a === t.id) || (s.b === id && c.b === t.id))));
     return { ...p, kind, reach: fresh.reach, faces: fresh.faces, elements: [...fresh.elements, ...p.elements.filter((e) => e.kind === 'switch' && kind !== 'switch' && kept.some((t) => t.id === e.b))], terminals: [...fresh.terminals, ...kept] };
   });
@@ -117,7 +136,8 @@ function insertPoint(map: Installation, sectionId: string, kind: PointKind, rawN
   const [pointId, withPoint] = freshId(map, 'p');
   const [newId, base] = freshId(withPoint, 's');
   const name = uniqueName(map, rawName.trim() || 'New point');
-  const point = makePoint(pointId, name, kind);
+  const three = section.cores.some((c) => c.role === 'L1');
+  const point = three ? threePhase(makePoint(pointId, name, kind)) : makePoint(pointId, name, kind);
   const half = section.lengthM / 2;
   const leaving = point.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L';
   const near: Section = { ...section, b: pointId, lengthM: half, ends: { a: endName(section, 'a'), b: `${newId}@b` }, cores: section.cores.map((c) => ({ ...c, b: c.role === 'SL' ? 'L' : c.id })) };
@@ -136,9 +156,9 @@ function addBranch(map: Installation, at: string, kind: PointKind, rawName: stri
   if (!from) return fail(issue('map.noPoint', ['points', at]));
   const [pointId, withPoint] = freshId(map, 'p');
   const [sectionId, base] = freshId(withPoint, 's');
-  const point = makePoint(pointId, uniqueName(map, rawName.trim() || 'New point'), kind);
+  const point = alike(from, makePoint(pointId, uniqueName(map, rawName.trim() || 'New point'), kind));
   const csa = map.sections.find((s) => s.a === at || s.b === at)?.cores[0]?.csaMm2 ?? 2.5;
-  return ok({ ...base, points: [...map.points, point], sections: [...map.sections, makeSection(sectionId, from, point, 7, csa)] });
+  return ok({ ...base, points: [...map.points, point], sections: [...map.sections, point.terminals.some((t) => t.role === 'L1') ? threePhaseSection(makeSection(sectionId, from, point, 7, csa)) : makeSection(sectionId, from, point, 7, csa)] });
 }
 
 /** A point with two sections leaves one behind of both lengths; one at the end goes with its section; a junction of three stays. */

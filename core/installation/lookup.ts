@@ -60,7 +60,7 @@ export function sectionOfEnd(installation: Installation, place: { readonly secti
 }
 
 export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
-export const loadsOf = (point: Point): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
+export const loadsOf = (point: Pick<Point, 'elements'>): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
 
 /** Does the key name a place that this installation has? */
 export function placeExists(installation: Installation, key: PlaceKey): boolean {
@@ -134,6 +134,6 @@ export function landingOf(installation: Installation, place: string): { readonly
   const circuits = circuitsOf(installation);
   const circuit = circuits.get(place.split('.')[0] ?? '') ?? 0;
   const ends = board ? endsAtPoint(installation, board.id).filter((e) => circuits.get(e.section.id) === circuit) : [];
-  const at = (role: string, otherwise: string): string => ends.find((e) => e.role === role)?.terminal ?? otherwise;
+  const at = (role: string, otherwise: string): string => ends.find((e) => (role === 'L' ? /^L[123]?$/.test(e.role) : e.role === role))?.terminal ?? otherwise;
   return { line: at('L', 'W'), neutral: at('N', 'N'), earth: at('E', 'E') };
 }

@@ -1,4 +1,4 @@
-import type { Core, Face, InnerElement, Installation, Point, PointKind, Section, Terminal } from './schema';
+import type { Core, Face, InnerElement, Installation, Point, PointKind, Role, Section, Terminal } from './schema';
 
 /** Protective conductor beside a line of the given size, in flat twin-and-earth cable (mm²). */
 export function cpcBesideMm2(csaMm2: number): number {
@@ -39,6 +39,20 @@ export function makeSection(id: string, a: Point, b: Point, lengthM: number, csa
     cores: [core('L', landing(a, true), landing(b, false), csaMm2), core('N', 'N', 'N', csaMm2), core('E', 'E', 'E', cpcBesideMm2(csaMm2))],
   };
 }
+
+export const lineRoles: readonly Role[] = ['L1', 'L2', 'L3'];
+
+/** A point with three lines in the place of one: its loads lie between each line and neutral, its switches have three poles. */
+export function threePhase(point: Point): Point {
+  return {
+    ...point,
+    terminals: point.terminals.flatMap((t) => (t.role === 'L' ? lineRoles.map((role) => ({ ...t, id: role, role })) : [t])),
+    elements: point.elements.flatMap((e) => (e.a === 'L' ? lineRoles.map((role, i) => ({ ...e, id: `${e.id}${i + 1}`, name: `${e.name} ${role}`, a: role })) : [e])),
+  };
+}
+
+/** A cable with three lines in the place of one. */
+export const threePhaseSection = (s: Section): Section => ({ ...s, cores: s.cores.flatMap((c) => (c.role === 'L' ? lineRoles.map((role) => ({ ...c, id: role, role, a: c.a === 'L' ? role : c.a, b: c.b === 'L' ? role : c.b })) : [c])) });
 
 /** A fresh id, and the installation that will never give it again. */
 export function freshId(installation: Installation, prefix: string): [string, Installation] {

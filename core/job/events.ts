@@ -22,6 +22,7 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('addBranch'), point: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
   z.object({ edit: z.literal('removePoint'), point: z.string() }),
   z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
+  z.object({ edit: z.literal('setLoad'), point: z.string(), watt: z.number(), loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']) }),
   z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
   z.object({ edit: z.literal('setSupply'), supply: Supply }),
   z.object({ edit: z.literal('drawCircuit'), way: z.string(), phrase: z.string() }),

@@ -3,7 +3,7 @@ import { boardOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Install
 import { normalCdf } from '../numeric';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveObservation, LiveView } from './evidence';
-import { indicatorOhm, lineParts, magnitude, minus, over, plus, residualParts, times, type Phasor } from './measure';
+import { indicatorOhm, largest, lineParts, magnitude, minus, over, plus, residualParts, times, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
@@ -117,7 +117,7 @@ function tripsOf(installation: Installation, state: WorkState, view: LiveView, u
   return found;
 }
 
-const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', poles: [], ways: [], residualMa: null, ratingA: null, curve: null };
+const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', poles: [], linePoles: [], ways: [], residualMa: null, ratingA: null, curve: null };
 
 /** Residual current of a device, with leakage that a suspect adds to it. */
 function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
@@ -129,7 +129,7 @@ function residualOf(installation: Installation, view: LiveView, under: Under | n
 }
 
 function plusLine(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = view.current(`line ${d.id}`, () => lineParts(d));
+  const own = largest(lineParts(d).map((parts, i) => view.current(`line ${d.id} ${i}`, () => parts)));
   if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
   return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
 }

@@ -121,7 +121,7 @@ class Scene {
       return branch(network.index.get(endKeyOf(section, 'b', c)), network.index.get(endKeyOf(section, 'b', d)), null, '');
     }
     if (site.on !== 'branch') return { how: 'none' };
-    const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `switch ${site.part}`) : `termination ${site.endKey}`;
+    const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
     const [found] = this.energised.branches(part);
     return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part) : { how: 'none' };
   }

@@ -109,7 +109,10 @@ export function residualParts(device: Protection): string[] {
   return device.poles.flatMap((p) => [`way ${p}`, `pole ${p}`]);
 }
 
-export const lineParts = (device: Protection): string[] => (device.id === 'main' ? [SUPPLY_LINE] : device.poles.slice(0, 1).flatMap((p) => [`way ${p}`, `pole ${p}`]));
+export const lineParts = (device: Protection): string[][] => (device.id === 'main' ? [[SUPPLY_LINE]] : device.linePoles.map((p) => [`way ${p}`, `pole ${p}`]));
+
+/** The largest of several currents: what an overcurrent device of several poles goes by. */
+export const largest = (currents: readonly Phasor[]): Phasor => currents.reduce((a, b) => (magnitude(b) > magnitude(a) ? b : a), { re: 0, im: 0 });
 
 export const plus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re + b.re, im: a.im + b.im });
 export const minus = (a: Phasor, b: Phasor): Phasor => ({ re: a.re - b.re, im: a.im - b.im });

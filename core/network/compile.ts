@@ -46,7 +46,8 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
       const a = terminalKey(point.id, e.a);
       const b = terminalKey(point.id, e.b);
       if (e.kind === 'load') {
-        if (!loadsOut.has(key)) build.branch(a, b, e.ohm, `load ${key}`);
+        const added = series.get(key) ?? 0;
+        if (!loadsOut.has(key) && added !== 'open') build.branch(a, b, e.ohm + added, `load ${key}`);
       } else if (!off.has(key)) build.series(a, b, e.kind === 'way' ? physics.wayOhm : physics.switchOhm, series.get(key), `${e.kind} ${key}`);
     }
   }

@@ -1,4 +1,4 @@
-import { boardPart, findPoint, parsePlace, pointOfPlace, roleOfPlace, type Installation, type Point } from '../installation';
+import { boardPart, findPoint, linePoles, parsePlace, pointOfPlace, roleOfPlace, type Installation, type Point } from '../installation';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
 
@@ -116,9 +116,10 @@ export function putBackList(map: Installation, state: WorkState, secured: boolea
 /** At a board of many ways: the bars with each other, and each way with its own neutral and with earth. */
 function boardPairs(map: Installation, board: Point): [string, string][] {
   const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => t.id);
-  const ways = board.elements.flatMap((e) => (e.kind === 'way' ? [e.b] : []));
+  const ways = board.elements.flatMap((w) => (w.kind === 'way' ? linePoles(board.elements, w).map((e) => e.b) : []));
+  const lines = board.terminals.filter((t) => boardPart(t) === 'line bar' && !board.elements.some((e) => e.kind === 'pole' && e.b === t.id)).map((t) => t.id);
   const neutral = (way: string): string => map.sections.flatMap((s) => (s.cores.some((c) => c.a === way) ? s.cores.filter((c) => c.role === 'N').map((c) => c.a) : []))[0] ?? 'N';
-  return [...bars.map((b): [string, string] => ['E', b]), ['E', 'L'], ['N', 'L'], ...ways.flatMap((w): [string, string][] => [['E', w], [neutral(w), w]])];
+  return [...bars.map((b): [string, string] => ['E', b]), ...lines.flatMap((l): [string, string][] => [['E', l], ['N', l]]), ...lines.flatMap((l, i) => lines.slice(0, i).map((m): [string, string] => [m, l])), ...ways.flatMap((w): [string, string][] => [['E', w], [neutral(w), w]])];
 }
 
 /** Every pair of the terminals that a point has, the least dangerous first: earth to neutral, earth to line, neutral to line. */

@@ -42,3 +42,21 @@ test('a heater left in lends its line to a neutral on earth: every way looks bad
   expect(p.hunt(40)).toBe(true);
   expect(p.verdict().place).toMatch(/^(c5|s5)$/);
 }, 60000);
+
+test('a three-phase kiln with an element burnt through: found by reading with its loads in', () => {
+  const p = new Play(scenario('pottery-kiln-element'), 1e12);
+  p.makeDead();
+  expect(p.hunt(40)).toBe(true);
+  const { place, suspect } = p.verdict();
+  expect(place).toMatch(/\.load2$/);
+  expect(suspect).toMatch(/^open load/);
+}, 60000);
+
+test('steam in the kiln hood, hunted while it is still wet: the lamp in the hood is named', () => {
+  const s = scenario('pottery-steam');
+  const p = new Play(s, 1e12);
+  p.workDevices(6);
+  p.makeDead();
+  expect(p.hunt(40)).toBe(true);
+  expect(p.verdict().place).toBe(s.map.points.find((x) => x.name === 'Hood lamp')?.id);
+}, 60000);

@@ -1,5 +1,5 @@
 import { protectionsOf, type Protection } from '../installation';
-import { clampMa, Energised, indicatorOhm, magnitude, residualParts, soundView, lineParts, watching, type LiveTest, type Service } from '../live';
+import { clampMa, Energised, indicatorOhm, magnitude, residualParts, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
 import { seededRandom, type Random } from '../numeric';
 import type { WorkState } from '../workstate';
 import type { Truth } from './truth';
@@ -78,7 +78,7 @@ export class SimulatedLive {
       const at = this.threshold(d);
       if (at !== null && 1000 * magnitude(e.clamp(residualParts(d))) > at) return [{ d, result: 'at once' }];
       if (d.ratingA === null || d.kind === 'rcd' || d.kind === 'main') return [];
-      const multiple = magnitude(e.clamp(lineParts(d))) / d.ratingA;
+      const multiple = magnitude(largest(lineParts(d).map((parts) => e.clamp(parts)))) / d.ratingA;
       if (multiple > (d.kind === 'fuse' ? 10 : MAGNETIC[d.curve ?? 'B'])) return [{ d, result: 'at once' }];
       return multiple > 1.4 ? [{ d, result: 'after' }] : [];
     });

@@ -57,7 +57,7 @@ export class Play {
     this.wait(2);
     // One circuit comes out of the board whole; of many ways the neutrals and earths stay in their bars.
     if (map.shape !== 'board') this.record({ type: 'tookOut', point: board, ends: endsAtPoint(map, board).map((e) => e.key) });
-    const loads = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+    const loads = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p.id}.${e.id}`] : [])));
     if (loads.length) this.record({ type: 'loadsMoved', parts: loads, out: true });
   }
 

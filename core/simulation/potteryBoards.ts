@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { draftCircuit, type Installation, type Load } from '../installation';
+import { draftCircuit, editMap, type Installation, type Load, type MapEdit, type PointKind } from '../installation';
 import type { Scenario } from './pottery';
 
 type Loads = Readonly<Record<string, Partial<Pick<Load, 'ohm' | 'loadClass' | 'guessed'>>>>;
@@ -20,11 +20,30 @@ function board(name: string, phrase: string, names: readonly string[], loads: Lo
   };
 }
 
+/** A circuit drawn into its board: its points by name, kind and plate. */
+function drawn(map: Installation, way: string, phrase: string, points: readonly { name: string; kind: PointKind; watt?: number; loadClass?: Load['loadClass'] }[]): Installation {
+  const edit = (m: Installation, e: MapEdit): Installation => {
+    const r = editMap(m, e);
+    if (!r.ok) throw new Error(`${way}: ${JSON.stringify(r.issues)}`);
+    return r.value;
+  };
+  const before = new Set(map.points.filter((p) => p.kind !== 'undrawn').map((p) => p.id));
+  const circuit = edit(map, { edit: 'drawCircuit', way, phrase });
+  return circuit.points.filter((p) => !before.has(p.id) && p.kind !== 'undrawn').reduce((m, p, i) => {
+    const say = points[i];
+    if (!say) throw new Error(`${way}: more points than names`);
+    const named = edit(p.kind === say.kind ? m : edit(m, { edit: 'setKind', point: p.id, kind: say.kind }), { edit: 'renamePoint', point: p.id, name: say.name });
+    return say.watt === undefined ? named : edit(named, { edit: 'setLoad', point: p.id, watt: say.watt, loadClass: say.loadClass ?? 'resistive' });
+  }, circuit);
+}
+
 const asked = (complaint: Scenario['asked']['complaint'], notes: string, more: Partial<Scenario['asked']> = {}): Scenario['asked'] => ({ complaint, shock: false, notes, wet: false, works: false, ...more });
 
 /** Boards with what misleads people at boards: loads that lend faults, neutrals that go astray, leakage that adds up, a device that goes early. */
 export function potteryBoards(): Scenario[] {
   const jobs: (Pick<Scenario, 'id' | 'name' | 'seed' | 'phrase' | 'map' | 'asked'> & { faults: readonly Fault[]; agreedMin?: 45 | 90 })[] = [];
+  const kilnRoom = drawn(board('Firing room board', '6 ways, three phase, 3-pole on 4', ['Wedging bench', 'Firing room lights', 'Kiln fan', 'Kiln', 'Clay store', 'Spare']), 'w4', 'tree, 2', [{ name: 'Kiln isolator', kind: 'joint' }, { name: 'Kiln', kind: 'fixed', watt: 11_400 }]);
+  const hood = drawn(board('Glaze kiln board', '5 ways, RCD on 1 to 5', ['Kiln control', 'Glaze lights', 'Hood', 'Spray booth', 'Bench']), 'w3', 'tree, 3', [{ name: 'Hood switch box', kind: 'joint' }, { name: 'Hood fan motor', kind: 'fixed', watt: 180, loadClass: 'winding' }, { name: 'Hood lamp', kind: 'lamp' }]);
   const add = (id: string, name: string, seed: number, phrase: string, names: readonly string[], faults: readonly Fault[], told: Scenario['asked'], loads: Loads = {}): void => {
     jobs.push({ id, name, seed, phrase, map: board(name, phrase, names, loads), faults, asked: told });
   };
@@ -54,5 +73,14 @@ export function potteryBoards(): Scenario[] {
     'pottery-wrong-label', 'Flat board', 66, '6 ways, RCD on 1 to 3', ['Flat sockets', 'Flat lights', 'Bathroom', 'Cooker', 'Hall', 'Stair lights'],
     [{ kind: 'contact', section: 's6', cores: ['L', 'N'], fraction: 0.5, ohm: 0.3 }], asked('mcb trips', 'The way called Stair lights goes at once. The stairs are lit all the same.'),
   );
+  const named = (map: Installation, name: string): string => map.points.find((p) => p.name === name)?.id ?? '';
+  jobs.push({
+    id: 'pottery-kiln-element', name: 'Firing room board', seed: 45, phrase: '6 ways, three phase, 3-pole on 4', map: kilnRoom,
+    faults: [{ kind: 'element', point: named(kilnRoom, 'Kiln'), element: 'load2', ohm: 'open' }], asked: asked('dead', 'The kiln takes two hours longer to come up than last year, and stalls at 900 °C. No device goes.', { works: true }),
+  });
+  jobs.push({
+    id: 'pottery-steam', name: 'Glaze kiln board', seed: 23, phrase: '5 ways, RCD on 1 to 5', map: hood,
+    faults: [{ kind: 'pointContact', point: named(hood, 'Hood lamp'), terminals: ['L', 'E'], ohm: 8400 }], asked: asked('rcd trips', 'Goes an hour into a firing, when the hood steams. Dry again by the morning.', { wet: true, works: true }),
+  });
   return jobs.map((j) => ({ ...j, agreedMin: j.agreedMin ?? 90, cantReach: [] }));
 }

@@ -35,12 +35,12 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const label = (t: string): string => {
     const terminal = terminals.find((x) => x.id === t);
     const part = terminal && boardPart(terminal);
-    if (terminal?.name !== undefined) return `${part === 'way line' ? 'L of ' : part === 'way neutral' ? 'N of ' : ''}${terminal.name}`;
+    if (terminal?.name !== undefined) return `${part === 'way line' ? `${terminal.role} of ` : part === 'way neutral' ? 'N of ' : ''}${terminal.name}`;
     return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : t === 'SL' ? 'switched L' : t;
   };
   const pairs = [
     ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
-    ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^LG/.test(t.id)).map((t) => ({ from: 'rod', to: t.id })) : []),
+    ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^L[123]?G/.test(t.id)).map((t) => ({ from: 'rod', to: t.id })) : []),
   ];
   const at = pairs[checks.length];
   const words = (p: { from: string; to: string }): string => (p.from === 'rod' ? `${rod || 'independent earth'} to ${label(p.to)}` : `${label(p.from)} to ${label(p.to)}`);

@@ -4,7 +4,7 @@ import { Button, Field, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
-import { boardOf, faceKey, findPoint, labelOfWay, terminalKey, type Installation } from '@core/installation';
+import { boardOf, boardPart, faceKey, findPoint, labelOfWay, terminalKey, type Installation, type Terminal } from '@core/installation';
 import { furthestLeft, loopsOf } from '@core/live';
 import type { LiveDo } from '@core/safety';
 import { formatOhm } from '@core/units';
@@ -85,18 +85,27 @@ function PairSheet({ map, point, board, onPick, onClose }: { map: Installation; 
   const [what, setWhat] = useState<'voltage' | 'loop'>('voltage');
   if (!p) return null;
   const face = p.faces[0];
+  const key = (t: Terminal): string => (face ? faceKey(p.id, face.id, t.id) : terminalKey(p.id, t.id));
   const at = (role: string): string | null => {
-    const t = p.terminals.find((x) => (point === board && role === 'L' ? x.role.startsWith('L') : x.role === role));
-    return t ? (face ? faceKey(p.id, face.id, t.id) : terminalKey(p.id, t.id)) : null;
+    const t = p.terminals.find((x) => x.role === role);
+    return t ? key(t) : null;
   };
-  const pairs: [string, string | null, string | null][] = [['L–N', at('L'), at('N')], ['L–E', at('L'), at('E')], ['N–E', at('N'), at('E')], ['L to an independent earth', at('L'), 'ground'], ['N to an independent earth', at('N'), 'ground'], ['E to an independent earth', at('E'), 'ground']];
+  // At the board its incoming bars; elsewhere each line of the point.
+  const lines = p.terminals.filter((t) => /^L[123]?$/.test(t.role) && (point !== board || boardPart(t) === 'line bar')).filter((t, i, all) => all.findIndex((x) => x.role === t.role) === i);
+  const pairs: [string, string | null, string | null][] = [
+    ...lines.flatMap((l): [string, string | null, string | null][] => [[`${l.role}–N`, key(l), at('N')], [`${l.role}–E`, key(l), at('E')]]),
+  ];
+  const volts: typeof pairs = [
+    ...lines.flatMap((l, i): typeof pairs => lines.slice(0, i).map((m) => [`${m.role}–${l.role}`, key(m), key(l)])),
+    ['N–E', at('N'), at('E')], ...lines.map((l): [string, string, string] => [`${l.role} to an independent earth`, key(l), 'ground']), ['N to an independent earth', at('N'), 'ground'], ['E to an independent earth', at('E'), 'ground'],
+  ];
   return (
     <Sheet title={p.name} onClose={onClose} testID="pair-sheet">
       <View style={{ flexDirection: 'row', gap: 8 }}>
         <Button label="Voltage" grow kind={what === 'voltage' ? 'chosen' : 'plain'} onPress={() => setWhat('voltage')} testID="what-voltage" />
         <Button label="Loop impedance" grow kind={what === 'loop' ? 'chosen' : 'plain'} onPress={() => setWhat('loop')} testID="what-loop" />
       </View>
-      {pairs.slice(0, what === 'loop' ? 2 : 6).flatMap(([label, from, to]) => (from && to ? [<Button key={label} label={label} onPress={() => onPick({ do: what, from, to })} testID={`pair-${label.replace(/[^A-Za-z]+/g, '')}`} />] : []))}
+      {[...pairs, ...(what === 'loop' ? [] : volts)].flatMap(([label, from, to]) => (from && to ? [<Button key={label} label={label} onPress={() => onPick({ do: what, from, to })} testID={`pair-${label.replace(/[^A-Za-z0-9]+/g, '')}`} />] : []))}
     </Sheet>
   );
 }

@@ -7,9 +7,9 @@ import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
-import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, waysOfBoard, type Installation, type MapEdit, type PointKind } from '@core/installation';
+import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, loadsOf, waysOfBoard, type Installation, type Load, type MapEdit, type PointKind } from '@core/installation';
 import type { Issue } from '@core/issue';
-import { formatMetres } from '@core/units';
+import { formatMetres, formatOhm } from '@core/units';
 import { issueText, sectionName } from '@core/wording';
 
 const kinds: readonly { value: PointKind; label: string }[] = [
@@ -109,12 +109,36 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
           <Choice label="Reach" value={point.reach} onChange={(reach) => change({ edit: 'setReach', point: id, reach })} options={[{ value: 'face', label: 'Cover on' }, { value: 'opened', label: 'Only opened' }, { value: 'never', label: 'Hidden' }]} />
         </>
       )}
+      {board || point.kind === 'joint' || point.kind === 'switch' ? null : <LoadEdit map={map} id={id} change={finish} />}
       <Label>A spur or a branch from here</Label>
       <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
       <Button label="Add branch here" onPress={() => finish({ edit: 'addBranch', point: id, kind: 'outlet', name: newName || 'Branch' })} />
       {neighbours.map((n) => <Button key={n} label={`Change places with ${findPoint(map, n)?.name}`} onPress={() => finish({ edit: 'swapPoints', first: id, second: n })} />)}
       {board ? null : <Button label="Remove point" kind="danger" onPress={() => finish({ edit: 'removePoint', point: id })} />}
     </Sheet>
+  );
+}
+
+const classes: readonly { value: Load['loadClass']; label: string }[] = [
+  { value: 'resistive', label: 'Heats or lights' }, { value: 'electronic', label: 'Electronic' }, { value: 'winding', label: 'Motor, transformer' }, { value: 'neon', label: 'Neon' }, { value: 'arrester', label: 'Surge protection' },
+];
+
+/** What hangs there, by its plate: a low reading can then be named a load instead of a fault. */
+function LoadEdit({ map, id, change }: { map: Installation; id: string; change: (e: MapEdit) => void }) {
+  const loads = loadsOf(findPoint(map, id) ?? { elements: [] });
+  const [first] = loads;
+  const known = first && !first.guessed ? Math.round(loads.reduce((sum, l) => sum + (map.nominalVolt * map.nominalVolt) / l.ohm, 0)) : null;
+  const [watt, setWatt] = useState(known === null ? '' : String(known));
+  const [loadClass, setClass] = useState<Load['loadClass']>(first?.loadClass ?? 'resistive');
+  const value = watt.trim() === '' ? NaN : Number(watt.replace(',', '.'));
+  return (
+    <>
+      <Label>What it uses</Label>
+      <Choice label="Class of load" value={loadClass} onChange={setClass} options={classes} />
+      <Field label="Power on its plate" unit="W" figure keyboard="decimal-pad" value={watt} onChange={setWatt} testID="load-watt" />
+      {value > 0 ? <Words at="small" colour="soft">{`Cold, L to N: about ${formatOhm((map.nominalVolt * map.nominalVolt) / (value / Math.max(1, loads.length)))}${loads.length > 1 ? ' each' : ''}.`}</Words> : null}
+      <Button label="Save load" disabled={watt.trim() === ''} onPress={() => change({ edit: 'setLoad', point: id, watt: value, loadClass })} testID="save-load" />
+    </>
   );
 }
 

@@ -1,5 +1,5 @@
 import type { Advice } from '@core/advice';
-import { boardOf, boardPart, circuitsOf, endsAtPoint, isDrawn, labelOfWay, terminalKey, type Device, type Installation } from '@core/installation';
+import { boardOf, boardPart, circuitsOf, endsAtPoint, isDrawn, labelOfWay, lineRoles, terminalKey, type Device, type Installation } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import { placeNames } from '@core/planning';
 import { probeKey, type Probe } from '@core/probes';
@@ -47,8 +47,9 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
   const out = new Set(state.out);
   const circuits = circuitsOf(map);
   const shares = sharesByCircuit(map, advice, circuits);
-  const cell = (pair: Pair, a: string, b: string, shared = false): Cell => {
-    const probe: Probe = { fn: 'insulation', from: [a], to: [b] };
+  const cell = (pair: Pair, from: readonly string[], to: readonly string[], shared = false): Cell => {
+    const probe: Probe = { fn: 'insulation', from: [...from], to: [...to] };
+    const [a, b] = [from.join(), to.join()];
     const same = (p: Probe): boolean => (p.from.join() === a && p.to.join() === b) || (p.from.join() === b && p.to.join() === a);
     const reading = [...view.readings].reverse().find((r) => !r.struck && !r.parked && same(r.event.probe)) ?? null;
     return { pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && JSON.stringify(reading.state) !== JSON.stringify(state), next: next !== null && same(next), shared };
@@ -63,7 +64,9 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
       const e = end(role);
       return !e ? terminalKey(board.id, otherwise) : out.has(e.key) ? e.key : terminalKey(board.id, e.terminal);
     };
-    const [l, n, e] = [place('L', w.b), place('N', 'N'), place('E', 'E')];
+    // Three lines are read tied: which of them it is comes after, pair by pair.
+    const lines = ends.filter((x) => x.section.id === section.id && lineRoles.some((r) => r === x.role)).map((x) => place(x.role, x.terminal));
+    const [l, n, e] = [lines.length ? lines : [place('L', w.b)], [place('N', 'N')], [place('E', 'E')]];
     const circuit = section.a === board.id ? section.b : section.a;
     const loads = map.points.filter((p) => circuits.get(p.id) === circuits.get(section.id)).flatMap((p) => p.elements.flatMap((x) => (x.kind === 'load' ? [elementKey(p.id, x.id)] : [])));
     return [{
@@ -72,7 +75,7 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
       cells: [cell('LN', l, n), cell('LE', l, e), cell('NE', n, e, !out.has(end('N')?.key ?? '') && !out.has(end('E')?.key ?? '') && boardPart({ id: end('N')?.terminal ?? '', role: 'N' }) === 'neutral bar')],
     }];
   });
-  const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => ({ name: t.name ?? t.id, cell: cell('NE', terminalKey(board.id, t.id), terminalKey(board.id, 'E')) }));
+  const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => ({ name: t.name ?? t.id, cell: cell('NE', [terminalKey(board.id, t.id)], [terminalKey(board.id, 'E')]) }));
   return { ways, bars };
 }
 

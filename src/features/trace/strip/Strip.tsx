@@ -4,12 +4,12 @@ import { Words } from '@/components';
 import { useTheme } from '@/theme';
 import { formatShare } from '@core/units';
 import { Drawing } from './Drawing';
-import { geometryOf, mapMeasures, phoneMeasures, wideMeasures } from './geometry';
+import { geometryOf, laneOrder, mapMeasures, phoneMeasures, wideMeasures } from './geometry';
 import type { StripRow } from './rows';
 
 interface Props { rows: readonly StripRow[]; onRow: (row: StripRow) => void; bottomSpace?: number; asMap?: boolean }
 
-const letters = (rows: readonly StripRow[]): string[] => ['L', 'N', 'E'].filter((r) => rows.some((row) => row.lanes.includes(r)));
+const letters = (rows: readonly StripRow[]): string[] => laneOrder.filter((r) => rows.some((row) => row.lanes.includes(r)));
 
 /** Phone: the circuit runs downwards; every row is one target. */
 export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {

@@ -32,10 +32,10 @@ export function wideMeasures(rows: readonly StripRow[], widthPx: number): Measur
   return { point: 30, section, markedSection: section, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
 }
 
-const order = ['L', 'L1', 'L2', 'L3', 'N', 'E'];
+export const laneOrder = ['L', 'L1', 'L2', 'L3', 'N', 'E'];
 
 export function geometryOf(rows: readonly StripRow[], m: Measures): Geometry {
-  const roles = order.filter((r) => rows.some((row) => row.lanes.includes(r)));
+  const roles = laneOrder.filter((r) => rows.some((row) => row.lanes.includes(r)));
   const lengths = rows.map((r) => (r.block ? m.title : 0) + (r.kind === 'section' ? (r.marks.length ? m.markedSection : m.section) : m.point));
   const starts: number[] = [];
   let at = 0;

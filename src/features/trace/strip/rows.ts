@@ -170,7 +170,7 @@ function placeSuspect(map: Installation, walked: readonly Walked[], s: SuspectVi
       return put(isBoard ? boardRow(legOf(map, end.section, end.side)) : point, { kind: 'end', lanes: s.conductors, side: row && row.side === end.side ? 'far' : 'near' });
     }
     case 'face': case 'terminal': case 'notLanded': return put(point, { kind: 'ring', lanes: s.conductors.map((c) => c.split(':').at(-1) ?? c), side: '' });
-    case 'switchOpen': return put(point, { kind: 'ring', lanes: ['L'], side: '' });
+    case 'switchOpen': case 'loadOpen': return put(point, { kind: 'ring', lanes: s.kind === 'loadOpen' ? s.conductors : ['L'], side: '' });
     default: return;
   }
 }
