@@ -2,7 +2,7 @@ import { BeliefEngine, cellsOf, tradeOptions, type Belief } from '../belief';
 import { suspectsOf, tradePriors } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { plan, shareByPlace, tradeCosts, type Costs } from '../planning';
+import { plan, shareByPlace, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
 import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
@@ -30,7 +30,14 @@ export class Advisor {
   private two: Found | null = null;
   private twoKey = '';
 
-  constructor(private readonly costs: Costs = tradeCosts) {}
+  private costs: Costs = tradeCosts;
+  private startWith: Starting = 'no preference';
+
+  /** How this person works: shifts what is proposed, never what is believed. */
+  settle(habits: Habits): void {
+    this.costs = costsOf(habits);
+    this.startWith = habits.startWith;
+  }
 
   private engineFor(map: Installation, view: JobView): BeliefEngine {
     const { asked, linksMade } = view;
@@ -78,7 +85,7 @@ export class Advisor {
     const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
-    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs) : [];
+    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),
@@ -92,7 +99,7 @@ export class Advisor {
       fit: fitOf(now),
       steps,
       liveSteps: live,
-      liveFirst: liveFirst(now, steps, live),
+      liveFirst: liveFirst(now, steps, live, this.startWith),
       lastChange: lastChange(now),
       surprising: surprises(now),
       earthDoubt,

@@ -1,6 +1,6 @@
 import { boardOf, endsAtPoint, faceKey, protectionsOf, type Installation, type Protection } from '../installation';
 import { liveTestName, watching, type LiveObservation, type LiveTest } from '../live';
-import { costOf, frontOf, placesOf, type Costs, type Front } from '../planning';
+import { costOf, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { setOff, stateSignature, type WorkState } from '../workstate';
 import { safetyOf } from './steps';
@@ -33,7 +33,7 @@ const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unl
 interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
 
 /** Steps with the supply on, best first; empty where there is no board to work. */
-export function liveSteps(now: Now, costs: Costs): LiveStepView[] {
+export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no preference'): LiveStepView[] {
   const { view, map, engine, belief } = now;
   if (map.shape !== 'board') return [];
   const numbers = placesOf(map, engine.suspects);
@@ -46,21 +46,24 @@ export function liveSteps(now: Now, costs: Costs): LiveStepView[] {
   const coversOn = weigh([...closings(now, costs), ...looks(map, view.state, costs)]);
   const best = Math.max(0, ...coversOn.map((s) => s.bits));
   const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
-  return [...coversOn, ...rest].sort((a, b) => a.cost - b.cost).slice(0, 3);
+  return [...coversOn, ...rest].sort((a, b) => leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
 }
+
+/** Expected minutes as someone sees them who likes to begin with one thing: a tie goes to it, no more. */
+const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
 
 /** Minutes to secure a circuit, which a dead step costs that comes before it is. */
 const SECURE_MIN = 2;
 
 /** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
-export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[]): boolean {
+export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
   const [step] = live;
   if (!step || step.coversOff) return false;
   const [other] = dead;
   if (!other) return true;
   const numbers = placesOf(map, engine.suspects);
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
-  return step.cost < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy);
+  return leaning(step, startWith) < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy) * (startWith === 'insulation' ? 1 - TIE : 1);
 }
 
 function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {

@@ -2,7 +2,7 @@ import { fail, issue, ok, type Result } from '../issue';
 import { draftCircuit } from './draft';
 import { isBoardPhrase } from './draftBoard';
 import { endName } from './keys';
-import { boardOf, circuitsOf, endsAtPoint, findPoint } from './lookup';
+import { boardOf, circuitsOf, endsAtPoint } from './lookup';
 import { freshId, threePhase, threePhaseSection } from './make';
 import type { Installation, InnerElement, Point, Section } from './schema';
 
@@ -80,11 +80,14 @@ export function drawCircuit(map: Installation, way: string, phrase: string): Res
 
 const withDrawn = (board: Point, way: string, label: string, shape: Installation['shape']): Point => ({ ...board, elements: board.elements.map((e) => (e.kind === 'way' && e.id === way ? { ...e, drawn: { label, shape } } : e)) });
 
-/** One circuit of a board with the board's own terminals, as a map of its own: for drawing it, not for sums. */
+/** One circuit of a board with the terminals of the board that it lands on, as a map of its own: for drawing it, not for sums. */
 export function circuitMap(map: Installation, way: string): Installation {
   const board = boardOf(map);
   const w = waysOfBoard(map).find((x) => x.id === way);
   const { sections, points } = circuitOfWay(map, way);
   if (!board || !w) return map;
-  return { ...map, shape: w.drawn?.shape ?? 'radial', points: [findPoint(map, board.id) as Point, ...points], sections: [...sections] };
+  const landed = new Set(sections.flatMap((s) => s.cores.flatMap((c) => (s.a === board.id ? [c.a] : s.b === board.id ? [c.b] : []))));
+  // Bars are not drawn: a pole of the way stands at its own terminal.
+  const own: Point = { ...board, terminals: board.terminals.filter((t) => landed.has(t.id)), elements: board.elements.flatMap((e) => (landed.has(e.b) ? [landed.has(e.a) ? e : { ...e, a: e.b }] : [])) };
+  return { ...map, shape: w.drawn?.shape ?? 'radial', points: [own, ...points], sections: [...sections] };
 }

@@ -13,6 +13,7 @@ import type { Device, Installation, Load, Point, PointKind, Section, Supply } fr
 export type MapEdit =
   | { readonly edit: 'renamePoint'; readonly point: string; readonly name: string }
   | { readonly edit: 'setReach'; readonly point: string; readonly reach: Point['reach'] }
+  | { readonly edit: 'setExtra'; readonly point: string; readonly minutes: number }
   | { readonly edit: 'setKind'; readonly point: string; readonly kind: PointKind }
   | { readonly edit: 'setLength'; readonly section: string; readonly lengthM: number; readonly known: boolean }
   | { readonly edit: 'setCsa'; readonly section: string; readonly csaMm2: number }
@@ -34,6 +35,7 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
   switch (e.edit) {
     case 'renamePoint': return renamePoint(map, e.point, e.name);
     case 'setReach': return onPoint(map, e.point, (p) => ({ ...p, reach: e.reach }));
+    case 'setExtra': return setExtra(map, e.point, e.minutes);
     case 'setKind': return setKind(map, e.point, e.kind);
     case 'setLength': return setLength(map, e.section, e.lengthM, e.known);
     case 'setCsa': return onSection(map, e.section, (s) => withCsa(s, e.csaMm2));
@@ -72,6 +74,14 @@ function renamePoint(map: Installation, id: string, raw: string): Result<Install
 
 /** A new point beside one of three lines has three lines too. */
 const alike = (beside: Point, point: Point): Point => (beside.terminals.some((t) => t.role === 'L1') ? threePhase(point) : point);
+
+export const MOST_EXTRA_MIN = 120;
+
+/** Minutes more than usual to get to a point. */
+function setExtra(map: Installation, id: string, minutes: number): Result<Installation> {
+  if (!Number.isFinite(minutes) || minutes < 0 || minutes > MOST_EXTRA_MIN) return fail(issue('map.extra', ['points', id], { minutes: Number.isFinite(minutes) ? minutes : 'nothing', most: MOST_EXTRA_MIN }));
+  return onPoint(map, id, (p) => ({ ...p, extraMin: minutes }));
+}
 
 export const MOST_WATT = 100_000;
 

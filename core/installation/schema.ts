@@ -64,6 +64,8 @@ export const Point = z.looseObject({
   kind: PointKind,
   /** What it takes to read here: at a face with the cover on, only opened, or never (a hidden joint, a place nobody reaches). */
   reach: z.enum(['face', 'opened', 'never']),
+  /** Minutes more than usual to get there: a ladder, a ceiling, furniture. */
+  extraMin: z.number().nonnegative().optional(),
   terminals: z.array(Terminal).min(1),
   elements: z.array(InnerElement),
   faces: z.array(Face),

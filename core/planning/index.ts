@@ -1,4 +1,4 @@
-export { benchCosts, tradeCosts, type Costs } from './costs';
+export { benchCosts, costsOf, MOST_MINUTES, ownMinutes, parseHabits, startings, TIE, tradeCosts, usualHabits, type Costs, type Habits, type OwnMinutes, type Starting } from './costs';
 export { costOf, plan, probesFor, sharesLowContact, stepKey, stepPoints, type PlanOptions, type Step } from './plan';
 export { placeNames, placesOf, shareByPlace, type PlaceShare } from './places';
 export { actionMinutes, applyAction, canReach, minutesFor, spotsAt, type Action, type Situation, type Spot } from './stance';

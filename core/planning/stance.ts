@@ -58,7 +58,7 @@ export function minutesFor(installation: Installation, situation: Situation, act
   const visit = (point: string): void => {
     if (here.has(point)) return;
     here.add(point);
-    minutes += costs.walk;
+    minutes += costs.walk + (findPoint(installation, point)?.extraMin ?? 0);
   };
   for (const a of actions) {
     if (a.do === 'open') opened.add(a.point);

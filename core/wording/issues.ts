@@ -29,6 +29,7 @@ const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>
   'map.sameName': (f) => `There is already a point called “${f.name}”. Call this one something else.`,
   'map.lengthZero': () => 'A length must be more than 0 m. Leave the guess if it is not known.',
   'map.lengthHuge': (f) => `${f.lengthM} m is longer than any circuit here (${f.most} m). Check the figure.`,
+  'map.extra': (f) => `${f.minutes} minutes cannot be. Give 0 to ${f.most}.`,
   'map.watt': (f) => `${f.watt} W cannot be. Give the power on the plate, in watts, up to ${f.most}.`,
   'map.boardStays': () => 'The board stays where it is.',
   'map.tooFew': (f) => `A ${f.shape} would be left without a point. Draft it anew instead.`,

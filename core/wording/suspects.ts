@@ -27,7 +27,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'contact': return `${c} touches ${d}, ${along}`;
     case 'pointContact': return `${c} touches ${d} in ${here}`;
     case 'loadFault': return `${here} faulty, ${c}–${d}`;
-    case 'loadOpen': return `${loadName(map, s.place)} of ${here} open inside`;
+    case 'loadOpen': return `${here.charAt(0).toUpperCase()}${here.slice(1)} is open inside`;
     case 'crossed': return `${c} and ${d} crossed, ${along}`;
     case 'terminal': return `All ${c} ends off in ${here}`;
     case 'face': return `${c} contact of the face at ${here} failed`;
@@ -54,7 +54,7 @@ export function suspectMark(s: Named): string {
   switch (s.kind) {
     case 'openCore': return `${c} broken along here`;
     case 'contact': case 'pointContact': case 'loadFault': return `${c} touches ${d}`;
-    case 'loadOpen': return `${c} load open`;
+    case 'loadOpen': return `${c} open`;
     case 'looseEnd': return `${c} end loose`;
     case 'resistiveEnd': return `${c} end poor`;
     case 'crossed': return `${c} and ${d} crossed`;
@@ -67,7 +67,6 @@ export function suspectMark(s: Named): string {
   }
 }
 
-const loadName = (map: Installation, part: string): string => map.points.flatMap((p) => p.elements.filter((e) => `${p.id}.${e.id}` === part))[0]?.name ?? 'load';
 const barName = (map: Installation, terminal: string): string => boardOf(map)?.terminals.find((t) => t.id === terminal)?.name ?? terminal;
 
 function endTowards(map: Installation, id: string): string {

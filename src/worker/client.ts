@@ -1,6 +1,7 @@
 import * as Comlink from 'comlink';
 import type { Advice } from '@core/advice';
 import type { JobEvent } from '@core/job';
+import type { Habits } from '@core/planning';
 import type { Probe } from '@core/probes';
 import type { Answer, EngineApi, Expected } from './contract';
 
@@ -8,6 +9,8 @@ import type { Answer, EngineApi, Expected } from './contract';
 export interface EngineClient {
   advise(job: string, events: readonly JobEvent[], onAdvice: (advice: Advice | null, planned: boolean) => void): void;
   expect(job: string, probe: Probe): Promise<Expected | null>;
+  /** From the next question on. */
+  settle(habits: Habits): void;
 }
 
 export function createEngineClient(): EngineClient {
@@ -15,6 +18,7 @@ export function createEngineClient(): EngineClient {
   let remote: Comlink.Remote<EngineApi> | null = null;
   let confirmed = { job: '', revision: 0, firstIds: '' };
   let latest = 0;
+  let habits: Habits | undefined;
 
   const api = (): Comlink.Remote<EngineApi> => {
     if (!remote) {
@@ -37,7 +41,7 @@ export function createEngineClient(): EngineClient {
 
   const ask = async (job: string, events: readonly JobEvent[], all: boolean): Promise<Answer> => {
     const from = all ? 0 : knownOf(job, events);
-    return api().believe({ job, revision: events.length, from, events: events.slice(from), now: Date.now() });
+    return api().believe({ job, revision: events.length, from, events: events.slice(from), now: Date.now(), ...(habits ? { habits } : {}) });
   };
 
   const run = async (ticket: number, job: string, events: readonly JobEvent[], onAdvice: (a: Advice | null, planned: boolean) => void): Promise<void> => {
@@ -74,6 +78,9 @@ export function createEngineClient(): EngineClient {
       attempt(true);
     },
     expect: async (job, probe) => api().expect(job, probe),
+    settle(next) {
+      habits = next;
+    },
   };
 }
 

@@ -1,5 +1,6 @@
 import type { Advice } from '@core/advice';
 import type { JobEvent } from '@core/job';
+import type { Habits } from '@core/planning';
 import type { Probe } from '@core/probes';
 
 /** The page tells the worker the events since the revision that it confirmed; a revision is the number of events known. */
@@ -9,6 +10,8 @@ export interface Ask {
   readonly from: number;
   readonly events: readonly JobEvent[];
   readonly now: number;
+  /** How the person works, as it is kept. */
+  readonly habits?: Habits;
 }
 
 export type Answer =

@@ -13,6 +13,7 @@ export function createEngineHost(): EngineApi {
   const viewNow = (now: number): JobView => deriveJob(events, now);
   return {
     believe(ask: Ask): Answer {
+      if (ask.habits) advisor.settle(ask.habits);
       if (ask.job !== job) {
         if (ask.from !== 0) return { says: 'need all' };
         job = ask.job;

@@ -3,6 +3,7 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import type { Advice } from '@core/advice';
 import type { Issue } from '@core/issue';
 import { deriveJob, type EventBody, type JobEvent, type JobFile, type JobView } from '@core/job';
+import { useHabits } from '@/features/settings/useHabits';
 import { holdJob, jobChannel, jobStore, type LockState } from '@/storage';
 import { engineClient } from '@/worker/client';
 
@@ -96,10 +97,12 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
     void keep(next);
   }, [keep, lock]);
 
+  const [habits] = useHabits();
   useEffect(() => {
     const { events } = file;
+    engineClient().settle(habits);
     engineClient().advise(file.id, events, (advice, planned) => setAdvised({ events, advice, planned: planned || advice === null }));
-  }, [file]);
+  }, [file, habits]);
   const { advice } = advised;
   const thinking = advised.events !== file.events || !advised.planned;
 

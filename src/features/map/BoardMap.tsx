@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
+import { boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, linePoles, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
 import { SupplySheet, supplyWords } from './SupplySheet';
@@ -29,13 +29,14 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
       <View>
         {ways.map((w) => {
           const name = labelOfWay(map, w.id);
-          const group = groups.find((g) => g.id === `N${w.group ?? ''}`);
+          const group = w.group ? groups.find((g) => g.id === `N${w.group}`) : undefined;
+          const phases = map.supply?.phases === 3 ? [...new Set(linePoles(board.elements, w).map((e) => e.a.slice(0, 2)))].join(' ') : '';
           return (
             <RowButton key={w.id} label={`${w.name}: ${name}`} onPress={() => setOpen(w)} testID={`map-way-${w.id}`}>
               <Words figure colour="soft" style={{ width: 30 }}>{w.id.replace(/\D/g, '')}</Words>
               <View style={{ flex: 1, minWidth: 0 }}>
                 <Words bold lines={1}>{name}</Words>
-                <Words at="small" colour="soft" lines={1}>{[plateWords(w.device ?? null), group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
+                <Words at="small" colour="soft" lines={1}>{[plateWords(w.device ?? null), phases, group ? `behind ${(group.name ?? '').replace('N bar of ', '')}` : ''].filter(Boolean).join(', ')}</Words>
               </View>
               <Words at="small" colour="soft">{w.drawn ? `${w.drawn.shape}, ${circuitOfWay(map, w.id).points.length}` : 'not drawn'}</Words>
             </RowButton>

@@ -90,6 +90,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
   const point = findPoint(map, id);
   const [name, setName] = useState(point?.name ?? '');
   const [newName, setNewName] = useState('');
+  const [extra, setExtra] = useState(String(point?.extraMin ?? ''));
   if (!point) return null;
   const board = point.kind === 'board';
   const neighbours = [...new Set(endsAtPoint(map, id).map((e) => e.section[e.side === 'a' ? 'b' : 'a']))].filter((p) => findPoint(map, p)?.kind !== 'board');
@@ -107,6 +108,12 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
           <Choice label="Kind" value={point.kind} onChange={(kind) => change({ edit: 'setKind', point: id, kind })} options={kinds} />
           <Label>Can it be read</Label>
           <Choice label="Reach" value={point.reach} onChange={(reach) => change({ edit: 'setReach', point: id, reach })} options={[{ value: 'face', label: 'Cover on' }, { value: 'opened', label: 'Only opened' }, { value: 'never', label: 'Hidden' }]} />
+        </>
+      )}
+      {board ? null : (
+        <>
+          <Field label="More minutes than usual to get there: ladder, ceiling, furniture" unit="min" figure keyboard="decimal-pad" value={extra} onChange={setExtra} testID="extra-min" />
+          {extra !== String(point.extraMin ?? '') ? <Button label="Save minutes" testID="save-extra" onPress={() => change({ edit: 'setExtra', point: id, minutes: extra.trim() === '' ? 0 : Number(extra.replace(',', '.')) })} /> : null}
         </>
       )}
       {board || point.kind === 'joint' || point.kind === 'switch' ? null : <LoadEdit map={map} id={id} change={finish} />}

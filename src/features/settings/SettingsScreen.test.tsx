@@ -1,6 +1,8 @@
 import AsyncStorage from '@react-native-async-storage/async-storage';
 import { cleanup, screen, waitFor } from '@testing-library/react';
-import { press, renderScreen, routes } from '@/testing/renderJob';
+import { recall } from '@/storage/meta';
+import { press, renderScreen, routes, type } from '@/testing/renderJob';
+import { parseHabits } from '@core/planning';
 import { SettingsScreen } from './SettingsScreen';
 
 beforeEach(() => AsyncStorage.clear());
@@ -31,4 +33,20 @@ test('it says what Gutter is not, and leads back to the jobs', async () => {
   expect(screen.getByText(/It does not certify/)).toBeTruthy();
   await press('All jobs');
   expect(routes).toEqual(['/']);
+});
+
+test('own minutes are kept as typed, refused beyond an hour, and an empty field is the usual again', async () => {
+  renderScreen(<SettingsScreen />);
+  await type(/^Walk to the next point/, '1,5');
+  await type(/^One reading/, '99');
+  await press('Save minutes');
+  expect(screen.getByTestId('problem').textContent).toMatch(/0 to 60: one reading/);
+  await type(/^One reading/, '');
+  await press('Save minutes');
+  await waitFor(async () => expect(parseHabits(await recall('habits'))).toEqual({ minutes: { walk: 1.5 }, startWith: 'no preference' }));
+  await press('Clamp');
+  await waitFor(async () => expect(parseHabits(await recall('habits'))).toEqual({ minutes: { walk: 1.5 }, startWith: 'clamp' }));
+  await type(/^Walk to the next point/, '');
+  await press('Save minutes');
+  await waitFor(async () => expect(parseHabits(await recall('habits')).minutes).toEqual({}));
 });

@@ -95,6 +95,8 @@ test('the map names what a way feeds and what protects it; a device without a ra
   const view = await keptView(job);
   expect(view.map?.points.find((p) => p.id === 'c2')?.name).toBe('Kiln room sockets');
   expect((view.map ? boardOf(view.map) : undefined)?.elements.find((e) => e.id === 'w2')).toMatchObject({ device: { kind: 'fuse', curve: null, ratingA: 30 } });
+  await pressId('map-supply');
   await press('TT');
+  await pressId('save-supply');
   expect((await keptView(job)).map?.supply?.arrangement).toBe('TT');
 });
