@@ -31,7 +31,7 @@ export interface ProofView {
   readonly earthPlace: string;
 }
 
-export interface Securing { readonly at: number; readonly key: string; readonly permission: boolean; readonly off: boolean; readonly locked: boolean }
+export interface Securing { readonly at: number; readonly key: string; readonly permission: boolean; readonly off: boolean; readonly locked: boolean; readonly second: string | null; readonly tails: 'shrouded' | 'isolated' | null; readonly people: { readonly hands: string; readonly board: string } | null }
 
 export interface MendView { readonly event: EventOf<'mended'>; readonly epoch: number }
 export interface Flag { readonly event: JobEvent; readonly code: string }
@@ -159,7 +159,7 @@ class Fold {
       case 'drafted': this.map = e.map; this.phrase = e.phrase; return;
       case 'mapEdited': return this.editMap(e);
       case 'secured':
-        this.secured = { at: e.at, key: e.key, permission: e.permission, off: e.off, locked: e.locked };
+        this.secured = { at: e.at, key: e.key, permission: e.permission, off: e.off, locked: e.locked, second: e.second ?? null, tails: e.tails ?? null, people: e.people ?? null };
         this.energised = false;
         this.state = this.waysOff();
         return;

@@ -55,7 +55,11 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('trip', { when: z.number(), hour: z.number().int().min(0).max(23), weather: z.enum(['dry', 'wet', 'unknown']), running: z.array(z.string().max(60)).max(20) }),
   on('drafted', { phrase: z.string(), map: Installation }),
   on('mapEdited', { edit: MapEditShape }),
-  on('secured', { permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string() }),
+  on('secured', {
+    permission: z.boolean(), off: z.boolean(), locked: z.boolean(), key: z.string(),
+    /** A second supply that was found, off and locked too; the incoming tails; and of two people who has hands on and who stays at the board. */
+    second: z.string().max(80).optional(), tails: z.enum(['shrouded', 'isolated']).optional(), people: z.object({ hands: z.string().max(60), board: z.string().max(60) }).optional(),
+  }),
   on('lapsed', { why: z.enum(['left', 'lock off', 're-energised', 'next day', 'not dead']) }),
   on('proved', { point: z.string(), checks: z.array(VoltCheck), earthPlace: z.string() }),
   on('notDead', { point: z.string(), from: z.string(), to: z.string(), volt: z.number() }),

@@ -1,4 +1,4 @@
-import type { Device } from '../installation';
+import type { Device, Role } from '../installation';
 
 /** Limits of a region, as defaults that a person may edit; local codes and the licensed person on site decide (field guide, sections 5 and 6). */
 export interface Profile {
@@ -17,16 +17,26 @@ export interface Profile {
   readonly rcdTimes: readonly (0.5 | 1 | 5)[];
   /** Touch voltage limit of a TT installation, volts. */
   readonly touchVolt: number;
+  /** Colours of a conductor: those of today's standard, and those that older wiring shows (IEC 60445, BS 7671, AS/NZS 3000). */
+  readonly colours: Readonly<Partial<Record<Role, { readonly now: readonly string[]; readonly before: readonly string[] }>>>;
 }
 
 export const profileIds = ['gb', 'aunz', 'iec'] as const;
 export type ProfileId = (typeof profileIds)[number];
 
 export const profiles: Readonly<Record<ProfileId, Profile>> = {
-  gb: { id: 'gb', name: 'Great Britain', loopVoltFactor: 0.95, multiples: { B: 5, C: 10, D: 20 }, coldFactor: 0.8, standingShare: 0.3, msAt1: 300, msAt5: 40, rcdTimes: [0.5, 1, 5], touchVolt: 50 },
-  aunz: { id: 'aunz', name: 'Australia and New Zealand', loopVoltFactor: 1, multiples: { B: 4, C: 7.5, D: 12.5 }, coldFactor: 1, standingShare: 1 / 3, msAt1: 300, msAt5: 40, rcdTimes: [1], touchVolt: 50 },
-  iec: { id: 'iec', name: 'Elsewhere (IEC)', loopVoltFactor: 1, multiples: { B: 5, C: 10, D: 20 }, coldFactor: 1, standingShare: 0.3, msAt1: 300, msAt5: 40, rcdTimes: [0.5, 1, 5], touchVolt: 50 },
+  gb: { id: 'gb', name: 'Great Britain', loopVoltFactor: 0.95, multiples: { B: 5, C: 10, D: 20 }, coldFactor: 0.8, standingShare: 0.3, msAt1: 300, msAt5: 40, rcdTimes: [0.5, 1, 5], touchVolt: 50, colours: { L: { now: ['brown'], before: ['red'] }, L1: { now: ['brown'], before: ['red'] }, L2: { now: ['black'], before: ['yellow'] }, L3: { now: ['grey'], before: ['blue'] }, N: { now: ['blue'], before: ['black'] }, E: { now: ['green-yellow'], before: ['green', 'bare'] } } },
+  aunz: { id: 'aunz', name: 'Australia and New Zealand', loopVoltFactor: 1, multiples: { B: 4, C: 7.5, D: 12.5 }, coldFactor: 1, standingShare: 1 / 3, msAt1: 300, msAt5: 40, rcdTimes: [1], touchVolt: 50, colours: { L: { now: ['red', 'brown'], before: ['red'] }, L1: { now: ['red', 'brown'], before: ['red'] }, L2: { now: ['white', 'black'], before: ['white', 'yellow'] }, L3: { now: ['dark blue', 'grey'], before: ['blue'] }, N: { now: ['black', 'light blue'], before: ['black'] }, E: { now: ['green-yellow'], before: ['green', 'bare'] } } },
+  iec: { id: 'iec', name: 'Elsewhere (IEC)', loopVoltFactor: 1, multiples: { B: 5, C: 10, D: 20 }, coldFactor: 1, standingShare: 0.3, msAt1: 300, msAt5: 40, rcdTimes: [0.5, 1, 5], touchVolt: 50, colours: { L: { now: ['brown'], before: ['black', 'grey'] }, L1: { now: ['brown'], before: ['black'] }, L2: { now: ['black'], before: ['brown'] }, L3: { now: ['grey'], before: ['black'] }, N: { now: ['blue'], before: ['grey'] }, E: { now: ['green-yellow'], before: ['red', 'grey'] } } },
 };
+
+/** Colours that stand for different conductors in new and in old wiring, among the conductors of one place: they prove nothing there. */
+export function clashes(profile: Profile, roles: readonly Role[]): string[] {
+  const meant = new Map<string, Set<Role>>();
+  // At a three-phase board a way's line is one of the three.
+  for (const role of roles.includes('L1') ? roles.filter((r) => r !== 'L') : roles) for (const c of [...(profile.colours[role]?.now ?? []), ...(profile.colours[role]?.before ?? [])]) for (const word of [c, ...(c.endsWith(' blue') ? ['blue'] : [])]) meant.set(word, (meant.get(word) ?? new Set<Role>()).add(role));
+  return [...meant].filter(([, r]) => r.size > 1).map(([c]) => c);
+}
 
 /** Current in amperes that opens a cartridge or rewirable fuse of a rating within 0.4 s; between the table's ratings in proportion (general-purpose fuses, IEC 60269). */
 const FUSE_A: readonly (readonly [number, number])[] = [[6, 27], [10, 46], [16, 85], [20, 110], [25, 150], [32, 200], [40, 260], [50, 350], [63, 450], [80, 610], [100, 820]];

@@ -116,9 +116,18 @@ function customerPage(view: JobView, found: readonly string[], proved: boolean):
   return lines;
 }
 
+function securedWith(s: NonNullable<JobView['secured']>): string[] {
+  return [
+    s.people ? `Two people: ${s.people.hands} has hands on, ${s.people.board} is at the board and alone switches.` : '',
+    s.second ? `Second supply, off and locked too: ${s.second}.` : '',
+    s.tails === 'isolated' ? 'Incoming tails: isolated upstream.' : s.tails === 'shrouded' ? 'Incoming tails: live, shrouded.' : '',
+  ].filter(Boolean);
+}
+
 function safetyLines(view: JobView): string[] {
   const { map } = view;
   return [
+    ...(view.secured ? securedWith(view.secured) : []),
     view.secured ? `Secured ${clock(view.secured.at)}; key: ${view.secured.key || 'not said'}.` : 'Not secured now.',
     ...view.everyProof.map((p) => `${map ? pointName(map, p.point) : p.point} proved dead ${clock(p.at)}: ${p.checks.length} checks${p.earthPlace ? `, also to ${p.earthPlace}` : ''}.`),
   ];

@@ -1,6 +1,7 @@
 import { screen } from '@testing-library/react';
 import { JobMaker, kept, keptView, press, pressId, renderJob, routeParams, routes, type } from '@/testing/renderJob';
 import { DeadScreen } from './DeadScreen';
+import { describeReport } from '@core/report';
 
 beforeEach(() => {
   for (const k of Object.keys(routeParams)) delete routeParams[k];
@@ -89,4 +90,32 @@ test('two people: any point can be proved in any order', async () => {
   const name = job.map.points.find((p) => p.id === 'p3')?.name ?? '';
   await press(name);
   expect(screen.getByTestId('prove-title').textContent).toBe(name);
+});
+
+test('two people, a second supply and the tails: each is asked for once it is there, and all of it is reported', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <DeadScreen />);
+  for (const id of ['permission', 'off', 'locked']) await pressId(id);
+  await type('Who has the key', 'with me');
+  await press('Inverter');
+  await pressId('two-people');
+  await press('Live, shrouded');
+  await pressId('secure');
+  expect(screen.getByTestId('secure-missing').textContent).toBe('Not yet secured: the second supply off and locked, who has hands on, who is at the board.');
+  await pressId('second-locked');
+  await type('Who has hands on', 'apprentice');
+  await type(/^Who is at the board/, 'me');
+  await pressId('secure');
+  expect(await kept(job, 'secured')).toMatchObject([{ second: 'inverter', tails: 'shrouded', people: { hands: 'apprentice', board: 'me' } }]);
+  const { safety } = describeReport(await keptView(job), 0);
+  expect(safety.slice(0, 3)).toEqual(['Two people: apprentice has hands on, me is at the board and alone switches.', 'Second supply, off and locked too: inverter.', 'Incoming tails: live, shrouded.']);
+});
+
+test('a three-phase board says which colours clash between new and old wiring, and names them pair by pair', async () => {
+  routeParams.points = 'p0';
+  await renderJob(new JobMaker('4 ways, three phase').secured(), <DeadScreen />);
+  expect(screen.getByTestId('clash').textContent).toMatch(/Colours prove nothing here/);
+  await type('The independent earth', 'rod');
+  await pressId('indicator-before');
+  expect(screen.getByTestId('pair-colours').textContent).toMatch(/^E: green-yellow.* · N: blue/);
 });

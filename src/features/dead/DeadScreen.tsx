@@ -1,13 +1,13 @@
 import { useLocalSearchParams, useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Caution, Choice, Field, Label, Problem, Tick, Words } from '@/components';
+import { Button, Choice, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
-import { useTheme } from '@/theme';
 import { boardOf } from '@core/installation';
-import { colourCaution, notDeadReasons, pointName } from '@core/wording';
+import { pointName } from '@core/wording';
 import { ProvePoint } from './ProvePoint';
+import { SecureForm } from './SecureForm';
 
 /** Two records: the circuit is secured; the point is proved. Nothing is filled in beforehand. */
 export function DeadScreen() {
@@ -41,6 +41,7 @@ export function DeadScreen() {
     return (
       <>
         <Words at="title" bold role="heading">Secured and proved</Words>
+        {view.secured?.people ? <Words testID="two-people">{`${view.secured.people.hands} has hands on. ${view.secured.people.board} is at the board and alone switches.`}</Words> : null}
         {[...view.proofs.keys()].map((p) => <Words key={p}>{`✓ ${map ? pointName(map, p) : p}`}</Words>)}
         <Label>Prove another point</Label>
         <Choice label="Point" value={null} onChange={onProve} options={(map?.points ?? []).filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: p.name }))} />
@@ -59,40 +60,5 @@ function LapseButtons() {
       <Button label="I left the place" onPress={() => record({ type: 'lapsed', why: 'left' })} testID="i-left" />
       <Button label="The lock is off" kind="danger" onPress={() => record({ type: 'lapsed', why: 'lock off' })} />
     </View>
-  );
-}
-
-function SecureForm() {
-  const { view, record } = useJob();
-  const { colour } = useTheme();
-  const [permission, setPermission] = useState(false);
-  const [off, setOff] = useState(false);
-  const [locked, setLocked] = useState(false);
-  const [key, setKey] = useState('');
-  const [tried, setTried] = useState(false);
-  const missing = [permission ? '' : 'permission', off ? '' : 'switched off', locked ? '' : 'locked and tagged', key.trim() ? '' : 'who has the key'].filter(Boolean);
-  const keep = (): void => {
-    setTried(true);
-    if (missing.length === 0) record({ type: 'secured', permission, off, locked, key: key.trim() });
-  };
-  return (
-    <>
-      <Words at="title" bold role="heading">Secure the circuit</Words>
-      {view.notDead ? <Problem text={`${view.map ? pointName(view.map, view.notDead.point) : ''} was not dead: ${view.notDead.volt} V. Find what feeds it before anything is touched.`} /> : null}
-      {view.notDead && view.map ? (
-        <View testID="not-dead-reasons" style={{ gap: 4 }}>
-          <Label>Likely, first to last</Label>
-          {notDeadReasons(view.map, view.notDead.point, view.notDead.from, view.notDead.to).map((r, i) => <Words key={r}>{`${i + 1}. ${r}`}</Words>)}
-        </View>
-      ) : null}
-      <Tick label="The customer has agreed to switching off" value={permission} onChange={setPermission} testID="permission" />
-      <Tick label="Loads are off, then the way is off" value={off} onChange={setOff} testID="off" />
-      <Tick label="Locked and tagged" value={locked} onChange={setLocked} testID="locked" />
-      <Field label="Who has the key" value={key} onChange={setKey} onSubmit={keep} testID="key" />
-      <Choice label="Key" value={key === 'with me' ? 'with me' : null} onChange={setKey} options={[{ value: 'with me', label: 'With me' }]} />
-      <Caution>The incoming tails at the board stay live. Shroud them, or isolate upstream where that can be done. A lamp that went out proves nothing. {colourCaution}</Caution>
-      {tried && missing.length ? <Words bold colour="danger" role="alert" testID="secure-missing">{`Not yet secured: ${missing.join(', ')}.`}</Words> : null}
-      <Button label="Record: secured" onPress={keep} testID="secure" style={{ borderColor: colour.ink }} />
-    </>
   );
 }

@@ -2,9 +2,11 @@ import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
+import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
 import { boardPart, findPoint, type Installation } from '@core/installation';
 import type { VoltCheck } from '@core/job';
+import { clashes } from '@core/profiles';
 import { provingPairs } from '@core/safety';
 
 interface Props {
@@ -24,6 +26,7 @@ type Phase = 'prove' | 'pairs' | 'prove again';
 export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Props) {
   const { record, view } = useJob();
   const { colour } = useTheme();
+  const [profile] = useProfile();
   const [phase, setPhase] = useState<Phase>('prove');
   const [rod, setRod] = useState('');
   const [checks, setChecks] = useState<VoltCheck[]>([]);
@@ -50,6 +53,12 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
     setChecks(next);
     if (next.length === pairs.length) setPhase('prove again');
   };
+  const coloursOf = (t: string): string[] => {
+    const role = terminals.find((x) => x.id === t)?.role;
+    const c = role && profile.colours[role];
+    return c ? [`${role}: ${c.now.join(' or ')}${c.before.length ? `, old ${c.before.join(' or ')}` : ''}`] : [];
+  };
+  const clash = clashes(profile, [...new Set(terminals.map((t) => t.role))]);
   const phases: readonly Phase[] = ['prove', 'pairs', 'prove again'];
   const names: Readonly<Record<Phase, string>> = { prove: 'Prove', pairs: 'Every pair', 'prove again': 'Prove again' };
   const key = view.secured?.key ?? '';
@@ -91,6 +100,8 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
         {phase === 'prove' ? (
           <>
             {toEarth ? <Caution>E or N may be broken here: 0 V between pairs alone proves nothing. Every terminal is also read to an earth of its own, a rod or a lead to real ground.</Caution> : <Caution>Taking a cover off is live work until this is done. Fingers stay out.</Caution>}
+            {clash.length ? <Words at="small" bold testID="clash">{`${clash.join(', ')}: one conductor in new wiring, another in old. Colours prove nothing here.`}</Words> : null}
+            {view.secured?.second ? <Words at="small" bold>{`A second supply was found (${view.secured.second}): read every pair as if it were on.`}</Words> : null}
             {toEarth ? <Field label="The independent earth" value={rod} onChange={setRod} placeholder="rod in the yard" testID="rod" /> : null}
             <Button label="Indicator works on the proving unit" onPress={() => setPhase('pairs')} disabled={toEarth && !rod.trim()} testID="indicator-before" />
           </>
@@ -98,6 +109,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
         {phase === 'pairs' && at ? (
           <>
             <Words at="lead" bold testID="pair-question">{`${words(at)}: what does it read?`}</Words>
+            <Words at="small" colour="soft" testID="pair-colours">{[at.from, at.to].flatMap((t) => coloursOf(t)).join(' · ')}</Words>
             <View style={{ flexDirection: 'row', gap: 8 }}>
               <Button label="0 V" grow onPress={() => say(false)} testID="zero" />
               <Button label="0 V, bleep" grow onPress={() => say(true)} />

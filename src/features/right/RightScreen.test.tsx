@@ -85,3 +85,14 @@ test('power on closes the dead steps; handing over is one press away', async () 
   await pressId('to-over');
   expect(routes.at(-1)).toContain('/over');
 });
+
+test('with two people power waits until the one with hands on has said so', async () => {
+  const job = rejoined().add({ type: 'coverOn', point: 'p0' }, { type: 'secured', permission: true, off: true, locked: true, key: 'me', people: { hands: 'apprentice', board: 'me' } });
+  await renderJob(job, <RightScreen />);
+  expect(screen.getByTestId('power-on').getAttribute('aria-disabled')).toBe('true');
+  await hold('Lock off, power on, hold');
+  expect(await kept(job, 'energised')).toHaveLength(0);
+  await pressId('hands-off');
+  await hold('Lock off, power on, hold');
+  expect(await kept(job, 'energised')).toHaveLength(1);
+});

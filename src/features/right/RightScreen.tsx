@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
+import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { PutBackRow } from '@/features/trace/StateSheet';
@@ -23,9 +23,11 @@ export function RightScreen() {
   const [mending, setMending] = useState<SuspectView | null>(null);
   const [retesting, setRetesting] = useState<RetestResult | null>(null);
   const [skipping, setSkipping] = useState<RetestResult | null>(null);
+  const [handsOff, setHandsOff] = useState(false);
   const { map } = view;
   if (!map) return <JobFrame stage="right"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
   const list = putBackList(map, view.state, view.secured !== null);
+  const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view);
   const proof = proofOf(view);
@@ -65,7 +67,12 @@ export function RightScreen() {
         <Label>Power</Label>
         {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : gates.length ? (
           <Caution testID="power-gate">{`Power stays off: ${gates.length} ${gates.length === 1 ? 'thing is' : 'things are'} still to put back. A test link left in means an explosion.`}</Caution>
-        ) : <HoldButton danger label="Lock off, power on" onHeld={() => record({ type: 'energised' })} testID="power-on" />}
+        ) : (
+          <>
+            {people ? <Tick label={`${people.hands} said “hands off”; ${people.board} switches`} value={handsOff} onChange={setHandsOff} testID="hands-off" /> : null}
+            <HoldButton danger label="Lock off, power on" disabled={people !== null && !handsOff} onHeld={() => record({ type: 'energised' })} testID="power-on" />
+          </>
+        )}
 
         <Label>Proof</Label>
         <Words bold testID="proof">{proof === 'proved' ? '✓ Proved: every retest was met.' : proof === 'nothing mended' ? 'Nothing is mended yet.' : 'Not proved: retests are open.'}</Words>
