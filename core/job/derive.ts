@@ -1,6 +1,7 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
-import { editMap, findPoint, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
+import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
+import { placeEarly } from './early';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
 
 export interface ReadingView {
@@ -70,6 +71,8 @@ export interface JobView {
   readonly everyProof: readonly ProofView[];
   readonly notDead: EventOf<'notDead'> | null;
   readonly readings: readonly ReadingView[];
+  /** Readings that wait for a board with their way. */
+  readonly early: readonly EventOf<'early'>[];
   readonly liveReadings: readonly LiveReadingView[];
   readonly epoch: number;
   readonly mends: readonly MendView[];
@@ -123,6 +126,7 @@ class Fold {
   private everyProof: ProofView[] = [];
   private notDead: EventOf<'notDead'> | null = null;
   private readings: Omit<ReadingView, 'parked'>[] = [];
+  private early: EventOf<'early'>[] = [];
   private liveReadings: LiveReadingView[] = [];
   private remade = new Set<string>();
   private linksMade = new Map<string, readonly [string, string]>();
@@ -156,7 +160,15 @@ class Fold {
       case 'photo':
         this.photos = e.gone ? this.photos.filter((p) => p.id !== e.photo) : this.photos.some((p) => p.id === e.photo) ? this.photos.map((p) => (p.id === e.photo ? { ...p, note: e.note } : p)) : [...this.photos, { id: e.photo, note: e.note }];
         return;
-      case 'drafted': this.map = e.map; this.phrase = e.phrase; return;
+      case 'drafted': {
+        this.map = e.map;
+        this.phrase = e.phrase;
+        const waiting = this.early;
+        this.early = [];
+        for (const x of waiting) this.readEarly(x);
+        return;
+      }
+      case 'early': return this.readEarly(e);
       case 'mapEdited': return this.editMap(e);
       case 'secured':
         this.secured = { at: e.at, key: e.key, permission: e.permission, off: e.off, locked: e.locked, second: e.second ?? null, tails: e.tails ?? null, people: e.people ?? null };
@@ -266,6 +278,17 @@ class Fold {
     this.at = [...new Set([...e.probe.from, ...e.probe.to].map((k) => pointOfPlace(map, k)).filter(Boolean))].slice(0, 2);
   }
 
+  /** An early reading finds its place as soon as there is a board with its way; nobody recorded proof for it. */
+  private readEarly(e: EventOf<'early'>): void {
+    if (this.struck.has(e.id)) return;
+    const probe = this.map && placeEarly(this.map, e);
+    if (!probe) return void this.early.push(e);
+    const event: EventOf<'read'> = { id: e.id, at: e.at, type: 'read', probe, displayed: e.displayed, unit: e.unit, conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: true, retest: null };
+    // Nobody said whether loads were out: taken as out, which belief may doubt way by way; taken as in it could doubt nothing.
+    const loads = (this.map?.points ?? []).flatMap((p) => loadsOf(p).flatMap((l) => (l.unplugs ? [`${p.id}.${l.id}`] : [])));
+    this.readings.push({ event, state: loads.reduce((s, l) => setLoadOut(s, l, true), this.waysOff()), remade: [], unlinked: [], epoch: this.mends.length, struck: null });
+  }
+
   /** Closing a device is a change of state, and so is what it does then. */
   private readLive(e: EventOf<'liveRead'>): void {
     const struck = this.struck.get(e.id) ?? null;
@@ -309,7 +332,7 @@ class Fold {
     return {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
-      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
+      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       remade: [...this.remade], unreachable: [...this.unreachable], whyUnreached: this.whyUnreached, longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,

@@ -76,6 +76,8 @@ export const JobEvent = z.discriminatedUnion('type', [
     probe: Probe, displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']), conditions: z.array(Condition),
     testVolt: z.number().nullable(), unsteady: z.boolean(), climbing: z.boolean(), beforeProof: z.boolean(), retest: z.string().nullable(),
   }),
+  /** A reading taken before the board was drawn: by the number of its way. It waits for the map. */
+  on('early', { way: z.number().int().min(1), pair: z.enum(['LN', 'LE', 'NE']), displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']) }),
   /** Strikes an event out: a reading that was wrong, or a change of state that never was. */
   on('struck', { target: z.string(), why: z.string() }),
   /** Is a lead at hand that reaches from one point to another? */

@@ -1,6 +1,6 @@
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, labelOfSection, laneLetter, legOf, pointName, sectionName, spotName } from './places';
-export { displayedWords, functionWords, probeWords, type ProbeWords } from './probes';
+export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';
 export { dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, whyText } from './suspects';

@@ -45,3 +45,7 @@ export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): s
 }
 
 export const functionWords: Readonly<Record<Probe['fn'], string>> = { continuity: 'ohms', insulation: 'insulation' };
+
+/** A reading that waits for the map: "way 3, L–E: 0.30 MΩ". */
+export const earlyWords = (e: { readonly way: number; readonly pair: string; readonly displayed: { ohm: number } | { above: number }; readonly unit: OhmUnit }): string =>
+  `way ${e.way}, ${e.pair.charAt(0)}–${e.pair.charAt(1)}: ${displayedWords(e.unit === 'Ω' ? 'continuity' : 'insulation', e.displayed, 'ohm' in e.displayed ? e.unit : undefined)}`;

@@ -80,7 +80,7 @@ export function renderScreen(element: ReactElement, width = PHONE): void {
 }
 
 /** Shows a screen for a job that storage holds, and waits until it stands. */
-export async function renderJob(job: JobMaker, element: ReactElement, width = PHONE): Promise<void> {
+export async function renderJob(job: Pick<JobMaker, 'id' | 'file'>, element: ReactElement, width = PHONE): Promise<void> {
   const saved = await jobStore().save(job.file);
   if (!saved.ok) throw new Error(saved.issues[0]?.code);
   renderScreen(<JobProvider id={job.id} whileLoading={<p>opening</p>} onMissing={(i) => <p>{i.code}</p>}>{element}</JobProvider>, width);

@@ -20,7 +20,15 @@ export function DeadScreen() {
   const next = wanted.find((p) => !view.proofs.has(p)) ?? (view.proofs.has(board) ? null : board);
   const [picked, setPicked] = useState<string | null>(null);
   const point = picked ?? next;
-  if (!map) return <JobFrame stage="dead"><Words style={{ padding: 18 }}>Draft the circuit first, so that it can be said what is made dead.</Words></JobFrame>;
+  if (!map)
+    return (
+      <JobFrame stage="dead">
+        <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 720, width: '100%', paddingBottom: 40 }}>
+          {view.secured === null ? <SecureForm /> : <Words>Secured. Prove every pair dead before anything is touched; where and what can be recorded once the board or the circuit is drawn.</Words>}
+          {view.secured === null ? null : <Button label="Draw it now" onPress={() => router.replace(`/job/${file.id}/map`)} />}
+        </ScrollView>
+      </JobFrame>
+    );
   const proving = view.secured !== null && point !== null;
   return (
     <JobFrame stage="dead">

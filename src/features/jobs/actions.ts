@@ -7,12 +7,12 @@ import { fetchDemo } from './demo';
 import { Refused } from './refused';
 
 /** What is done to whole jobs; behind the lazy door, for it needs the core. Expected problems are thrown as Refused, for TanStack Query. */
-export function newJobFile(name: string, phrase: string, map: Installation, agreedMin: number): JobFile {
+export function newJobFile(name: string, phrase: string, map: Installation | null, agreedMin: number): JobFile {
   const at = Date.now();
   const event = (e: object): JobEvent => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent;
   return {
     format: JOB_FORMAT, version: JOB_VERSION, id: crypto.randomUUID(),
-    events: [event({ type: 'created', name, agreedMin }), event({ type: 'drafted', phrase, map }), event({ type: 'clock', run: true })],
+    events: [event({ type: 'created', name, agreedMin }), ...(map ? [event({ type: 'drafted', phrase, map })] : []), event({ type: 'clock', run: true })],
   };
 }
 

@@ -5,6 +5,7 @@ import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/com
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
+import { DraftNow } from './DraftNow';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
 import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, loadsOf, waysOfBoard, type Installation, type Load, type MapEdit, type PointKind } from '@core/installation';
@@ -27,7 +28,7 @@ export function MapScreen() {
   const { way } = useLocalSearchParams<{ way?: string }>();
   const [issues, setIssues] = useState<readonly Issue[]>([]);
   const { map } = view;
-  if (!map) return <JobFrame stage="map"><Words style={{ padding: 18 }}>No circuit is drafted yet. Start a new job to draft one.</Words></JobFrame>;
+  if (!map) return <JobFrame stage="map"><DraftNow /></JobFrame>;
   const change = (...edits: MapEdit[]): boolean => {
     let edited = map;
     for (const edit of edits) {

@@ -1,5 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
-import { hold, JobMaker, kept, keptView, key, press, pressId, renderJob, routes, WIDE } from '@/testing/renderJob';
+import { hold, JobMaker, kept, keptView, key, press, pressId, renderJob, routes, type, WIDE } from '@/testing/renderJob';
+import { MapScreen } from '@/features/map/MapScreen';
 import { TraceScreen } from './TraceScreen';
 
 /** The card once the engine has answered. */
@@ -183,4 +184,21 @@ describe('the list of readings', () => {
     const text = screen.getByTestId('readings').textContent;
     for (const word of ['unsteady', 'before proof', 'before the repair']) expect(text).toContain(word);
   });
+});
+
+test('readings come before any map: kept as typed, refused with the way out, and placed when the board is drawn', async () => {
+  const job = new JobMaker('4 ways');
+  const bare = { id: job.id, file: { ...job.file, events: job.file.events.filter((e) => e.type !== 'drafted') } };
+  await renderJob(bare, <><TraceScreen /><MapScreen /></>);
+  await type(/^Way, pair, figure/, 'way 2 0.3');
+  await pressId('early-keep');
+  expect(screen.getByTestId('problem').textContent).toMatch(/way 3, L–E, 0.3 MΩ/);
+  await type(/^Way, pair, figure/, 'way 2, L–E, 0.3 MΩ');
+  await pressId('early-keep');
+  expect(screen.getByTestId('early').textContent).toContain('way 2, L–E: 0.30 MΩ');
+  expect(screen.getByTestId('early-waiting').textContent).toBe('1 reading waits for a board with at least 2 ways.');
+  await type(/^Say it/, '4 ways');
+  await pressId('draft-now');
+  expect(screen.queryByTestId('early')).toBeNull();
+  expect(screen.getByTestId('cell-2-LE').textContent).toContain('0.30 MΩ');
 });

@@ -10,6 +10,7 @@ import { circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
 import { ChoosePlace } from './ChoosePlace';
+import { Early } from './Early';
 import { NextStep } from './NextStep';
 import { ReadingPad } from './ReadingPad';
 import { Readings } from './Readings';
@@ -103,7 +104,7 @@ export function TraceScreen() {
     setSweep(later);
     enter(first);
   }} onWay={setWay} /> : null;
-  if (!view.map) return <JobFrame stage="trace"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
+  if (!view.map) return <JobFrame stage="trace"><Early onDraw={() => router.replace(`/job/${file.id}/map`)} /></JobFrame>;
   const meaning = (
     <>
       <Panel grow={1.3}><Label>What can still be wrong</Label><Suspects onClose={() => undefined} /></Panel>
