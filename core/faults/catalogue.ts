@@ -132,7 +132,9 @@ function contactSuspects(installation: Installation): Draft[] {
   for (const p of installation.points) {
     if (p.kind === 'board') continue;
     const landed = p.terminals.filter((t) => t.role !== 'SL').map((t) => t.id);
-    for (const [t, u] of pairsOf(landed))
+    const role = (id: string): string => p.terminals.find((t) => t.id === id)?.role ?? id;
+    // In a sub-board two lines that touch join what its bar joins anyway.
+    for (const [t, u] of pairsOf(landed).filter(([x, y]) => p.kind !== 'subboard' || role(x) !== role(y)))
       drafts.push({
         id: `contact ${p.id}:${t}${u}`, kind: 'pointContact', place: p.id, conductors: [t, u], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: false },
         site: { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u) }, fault: (ohm) => [{ kind: 'pointContact', point: p.id, terminals: [t, u], ohm }],

@@ -2,7 +2,7 @@ import { fail, issue, ok, type Result } from '../issue';
 import { draftCircuit } from './draft';
 import { isBoardPhrase } from './draftBoard';
 import { endName } from './keys';
-import { boardOf, circuitsOf, endsAtPoint } from './lookup';
+import { boardOf, circuitsOf, endsAtPoint, findPoint } from './lookup';
 import { freshId, threePhase, threePhaseSection } from './make';
 import type { Installation, InnerElement, Point, Section } from './schema';
 
@@ -27,29 +27,48 @@ export function labelOfWay(map: Installation, way: string): string {
   return w?.drawn?.label ?? circuitOfWay(map, way).points[0]?.name ?? w?.name ?? way;
 }
 
-export const isDrawn = (map: Installation, way: string): boolean => circuitOfWay(map, way).points.every((p) => p.kind !== 'undrawn');
+export const isDrawn = (map: Installation, way: string): boolean => circuitOfWay(map, way).points[0]?.kind !== 'undrawn';
 
 /**
- * Draws the circuit of a way in the place of its lump: "ring, 8", "lights, 6, one switch". The cable that leaves the board and its
- * ends keep their names, and the first point keeps the lump's, so that no reading, pull or note is lost.
+ * Draws the circuit of a way in the place of its lump: "ring, 8", "lights, 6, one switch", "sub-board, 4". The cable that leaves
+ * the board and its ends keep their names, and the first point keeps the lump's, so that no reading, pull or note is lost.
  */
 export function drawCircuit(map: Installation, way: string, phrase: string): Result<Installation> {
   const board = boardOf(map);
-  const w = waysOfBoard(map).find((x) => x.id === way);
-  const { leaves, points: [lump] } = circuitOfWay(map, way);
-  const [trunk] = leaves;
-  if (!board || !w || !trunk || !lump) return fail(issue('map.noPoint', ['points', way]));
+  const { leaves: [trunk], points: [lump] } = circuitOfWay(map, way);
+  if (!board || !trunk || !lump) return fail(issue('map.noPoint', ['points', way]));
   if (lump.kind !== 'undrawn') return fail(issue('board.alreadyDrawn', ['points', way], { name: labelOfWay(map, way) }));
-  if (isBoardPhrase(phrase)) return fail(issue('board.feedsItself', ['points', way]));
+  const drawn = inPlaceOf(map, lump, trunk, phrase);
+  if (!drawn.ok) return drawn;
+  const { next, shape } = drawn.value;
+  return ok({ ...next, points: next.points.map((p) => (p.id === board.id ? withDrawn(p, way, lump.name, shape) : p)) });
+}
+
+/** The same for a lump behind a sub-board. */
+export function drawLump(map: Installation, id: string, phrase: string): Result<Installation> {
+  const lump = findPoint(map, id);
+  const trunk = map.sections.find((s) => s.a === id || s.b === id);
+  if (!lump || !trunk) return fail(issue('map.noPoint', ['points', id]));
+  if (lump.kind !== 'undrawn') return fail(issue('draft.notALump', ['points', id], { name: lump.name }));
+  const drawn = inPlaceOf(map, lump, trunk, phrase);
+  return drawn.ok ? ok(drawn.value.next) : drawn;
+}
+
+/** A drafted circuit in the place of a lump, hung on the cable that fed it. */
+function inPlaceOf(map: Installation, lump: Point, trunk: Section, phrase: string): Result<{ next: Installation; shape: Installation['shape'] }> {
+  if (isBoardPhrase(phrase)) return fail(issue('board.feedsItself', ['points', lump.id]));
   const drafted = draftCircuit(phrase);
   if (!drafted.ok) return drafted;
   const three = trunk.cores.some((c) => c.role === 'L1');
-  if (three && (drafted.value.shape === 'ring' || drafted.value.shape === 'lights')) return fail(issue('board.threePoleShape', ['points', way]));
+  const onlyOneLine = drafted.value.shape === 'ring' || drafted.value.shape === 'lights' || drafted.value.points.some((p) => p.kind === 'subboard');
+  if (three && onlyOneLine) return fail(issue('board.threePoleShape', ['points', lump.id]));
   const circuit = three ? { ...drafted.value, points: drafted.value.points.map((p) => (p.kind === 'board' ? p : threePhase(p))), sections: drafted.value.sections.map(threePhaseSection) } : drafted.value;
   const own = boardOf(circuit);
   const label = lump.name;
+  const near = trunk.a === lump.id ? 'b' : 'a';
+  const hub = trunk[near];
   let next = map;
-  const ids = new Map<string, string>([[own?.id ?? '', board.id]]);
+  const ids = new Map<string, string>([[own?.id ?? '', hub]]);
   const name = (prefix: string, old: string, kept?: string): string => {
     const known = ids.get(old);
     if (known) return known;
@@ -58,23 +77,23 @@ export function drawCircuit(map: Installation, way: string, phrase: string): Res
     ids.set(old, id);
     return id;
   };
-  const points = circuit.points.filter((p) => p.kind !== 'board').map((p, i): Point => ({ ...p, id: name('p', p.id, i === 0 ? lump.id : undefined), name: `${label} ${i + 1}`.slice(0, 80) }));
-  const landing = (core: string): string => trunk.cores.find((c) => c.id === core)?.[trunk.a === board.id ? 'a' : 'b'] ?? core;
+  const called = (p: Point, i: number): string => (circuit.points.some((x) => x.kind === 'subboard') ? `${label} ${p.name.toLowerCase()}` : `${label} ${i + 1}`).slice(0, 80);
+  const points = circuit.points.filter((p) => p.kind !== 'board').map((p, i): Point => ({ ...p, id: name('p', p.id, i === 0 ? lump.id : undefined), name: called(p, i) }));
+  const landing = (core: string): string => trunk.cores.find((c) => c.id === core)?.[near] ?? core;
   const sections = circuit.sections.map((s, i): Section => {
     const first = i === 0;
     const id = name('s', s.id, first ? trunk.id : undefined);
     const at = (point: string, terminal: string, core: string): string => (point === own?.id ? landing(core) : terminal);
     return {
       ...s, id, a: ids.get(s.a) ?? s.a, b: ids.get(s.b) ?? s.b,
-      ...(first ? { ends: { a: endName(trunk, trunk.a === board.id ? 'a' : 'b'), b: `${id}@b` } } : {}),
+      ...(first ? { ends: { a: endName(trunk, near), b: `${id}@b` } } : {}),
       cores: s.cores.map((c) => ({ ...c, a: at(s.a, c.a, c.id), b: at(s.b, c.b, c.id) })),
     };
   });
   const at = map.sections.indexOf(trunk);
   return ok({
-    ...next,
-    points: next.points.flatMap((p) => (p.id === lump.id ? points : p.id === board.id ? [withDrawn(p, way, label, circuit.shape)] : [p])),
-    sections: [...map.sections.slice(0, at), ...sections, ...map.sections.slice(at + 1)],
+    shape: circuit.shape,
+    next: { ...next, points: next.points.flatMap((p) => (p.id === lump.id ? points : [p])), sections: [...map.sections.slice(0, at), ...sections, ...map.sections.slice(at + 1)] },
   });
 }
 

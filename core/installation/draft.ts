@@ -1,9 +1,11 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
-import { makeBoard, makePoint, makeSection } from './make';
+import { makeBoard, makePoint, makeSection, makeSubBoard } from './make';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
 export const MOST_POINTS = 60;
+export const MOST_SUB_WAYS = 12;
+const FEEDER_MM2 = 6;
 const FIRST_LENGTH_M = 10;
 const NEXT_LENGTH_M = 7;
 
@@ -18,12 +20,29 @@ interface Wish {
 
 /**
  * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
- * or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
+ * or a cable to a board of its own: "sub-board, 4"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
  */
 export function draftCircuit(phrase: string): Result<Installation> {
   if (isBoardPhrase(phrase)) return draftBoard(phrase);
+  const subBoard = /^\s*sub-?board\b[\s,]*(\d+)?(?:\s*ways?)?\s*$/i.exec(phrase);
+  if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]));
   const wish = parsePhrase(phrase);
   return wish.ok ? ok(build(wish.value)) : wish;
+}
+
+/** A cable to a board of its own: its main switch, its ways, and a lump on each. */
+function draftSubBoard(ways: number): Result<Installation> {
+  if (Number.isNaN(ways)) return fail(issue('draft.subBoardCount'));
+  if (ways < 1 || ways > MOST_SUB_WAYS) return fail(issue('draft.subBoardSize', [], { ways, most: MOST_SUB_WAYS }));
+  const board = makeBoard('p0');
+  const hub = makeSubBoard('p1', ways);
+  const lumps = Array.from({ length: ways }, (_, i) => makePoint(`p${i + 2}`, `Way ${i + 1}`, 'undrawn'));
+  const feeder = makeSection('s1', board, hub, FIRST_LENGTH_M, FEEDER_MM2);
+  const legs = lumps.map((p, i): Section => {
+    const s = makeSection(`s${i + 2}`, hub, p, NEXT_LENGTH_M, 2.5);
+    return { ...s, cores: s.cores.map((c) => (c.role === 'L' ? { ...c, a: `W${i + 1}` } : c)) };
+  });
+  return ok({ name: '', shape: 'tree', orderKnown: true, nominalVolt: 230, points: [board, hub, ...lumps], sections: [feeder, ...legs], nextId: 2 * ways + 4 });
 }
 
 function parsePhrase(phrase: string): Result<Wish> {
@@ -63,7 +82,7 @@ function checkWish(wish: Wish): Result<Wish> {
   return ok(wish);
 }
 
-const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit' };
+const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit', subboard: 'Sub-board' };
 
 function build(wish: Wish): Installation {
   const csaMm2 = wish.shape === 'lights' ? 1.5 : 2.5;

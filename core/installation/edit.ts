@@ -1,5 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
-import { circuitOfWay, drawCircuit } from './circuits';
+import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection, loadsOf } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection, threePhase, threePhaseSection } from './make';
@@ -27,6 +27,7 @@ export type MapEdit =
   | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
   | { readonly edit: 'setSupply'; readonly supply: Supply }
   | { readonly edit: 'drawCircuit'; readonly way: string; readonly phrase: string }
+  | { readonly edit: 'drawLump'; readonly point: string; readonly phrase: string }
   | { readonly edit: 'setLabel'; readonly way: string; readonly label: string };
 
 export const MOST_LENGTH_M = 2000;
@@ -49,6 +50,7 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
     case 'setDevice': return setDevice(map, e.way, e.device);
     case 'setSupply': return setSupply(map, e.supply);
     case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
+    case 'drawLump': return drawLump(map, e.point, e.phrase);
     case 'setLabel': return setLabel(map, e.way, e.label);
   }
 }

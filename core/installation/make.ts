@@ -7,7 +7,7 @@ export function cpcBesideMm2(csaMm2: number): number {
 
 export const LNE: Terminal[] = [{ id: 'L', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }];
 
-const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened', undrawn: 'never' };
+const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened', undrawn: 'never', subboard: 'opened' };
 
 export const DEFAULT_LAMP_OHM = 500;
 
@@ -27,6 +27,16 @@ export function makeBoard(id: string): Point {
     id, name: 'Board', kind: 'board', reach: 'opened', faces: [],
     terminals: [{ id: 'L', role: 'L' }, { id: 'W', role: 'L' }, { id: 'N', role: 'N' }, { id: 'E', role: 'E' }],
     elements: [{ kind: 'way', id: 'way', name: 'way', a: 'L', b: 'W' }],
+  };
+}
+
+/** A board at the end of a cable: incoming line, main switch, bar, and a switch for each way. Terminal `B` is its line bar. */
+export function makeSubBoard(id: string, ways: number): Point {
+  const numbers = Array.from({ length: ways }, (_, i) => i + 1);
+  return {
+    id, name: 'Sub-board', kind: 'subboard', reach: 'opened', faces: [],
+    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n): Terminal => ({ id: `W${n}`, role: 'L', name: `way ${n}` })), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }],
+    elements: [{ kind: 'switch', id: 'main', name: 'main switch', a: 'L', b: 'B' }, ...numbers.map((n): InnerElement => ({ kind: 'switch', id: `w${n}`, name: `way ${n}`, a: 'B', b: `W${n}` }))],
   };
 }
 

@@ -55,7 +55,7 @@ export type Load = Extract<InnerElement, { kind: 'load' }>;
 export const Face = z.looseObject({ id, name: z.string() });
 export type Face = z.infer<typeof Face>;
 
-export const PointKind = z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed', 'undrawn']);
+export const PointKind = z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed', 'undrawn', 'subboard']);
 export type PointKind = z.infer<typeof PointKind>;
 
 export const Point = z.looseObject({

@@ -27,6 +27,7 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
   z.object({ edit: z.literal('setSupply'), supply: Supply }),
   z.object({ edit: z.literal('drawCircuit'), way: z.string(), phrase: z.string() }),
+  z.object({ edit: z.literal('drawLump'), point: z.string(), phrase: z.string() }),
   z.object({ edit: z.literal('setLabel'), way: z.string(), label: z.string() }),
 ]);
 

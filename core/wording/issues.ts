@@ -3,6 +3,9 @@ import type { Issue } from '../issue';
 const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>) => string>> = {
   'draft.shape': () => 'Begin with ring, radial, lights or tree, “ring, 9”, or with the ways of a board, “10 ways”.',
   'draft.count': () => 'Say how many points: “radial, 5”.',
+  'draft.subBoardCount': () => 'Say how many ways it has: “sub-board, 4”.',
+  'draft.subBoardSize': (f) => `A sub-board here has 1 to ${f.most} ways; this has ${f.ways}.`,
+  'draft.notALump': (f) => `${f.name} is drawn already. Change it point by point.`,
   'draft.part': (f) => `“${f.part}” is not understood. Try “one switch”, “spur at 4” or “branch 2 at 3”.`,
   'draft.ringTooSmall': (f) => `A ring needs at least two points; this has ${f.points}. Draft it as a radial.`,
   'draft.tooSmall': () => 'At least one point is needed.',

@@ -30,7 +30,7 @@ export function Feeds({ closed }: { closed: boolean }) {
         const found = feeds.get(w.id);
         const isOff = off.some((x) => x.id === w.id);
         const label = labelOfWay(map, w.id);
-        const drawn = isOff ? circuitOfWay(map, w.id).points.filter((p) => p.kind !== 'undrawn' && p.kind !== 'joint') : [];
+        const drawn = isOff ? circuitOfWay(map, w.id).points.filter((p) => p.kind !== 'undrawn' && p.kind !== 'joint' && p.kind !== 'subboard') : [];
         return (
           <View key={w.id} testID={`feeds-${w.id}`} style={{ borderTopWidth: 1, borderTopColor: colour.hairline, paddingVertical: 8, gap: 8 }}>
             <View style={{ flexDirection: 'row', alignItems: 'center', gap: 10 }}>

@@ -16,7 +16,7 @@ import { issueText, sectionName } from '@core/wording';
 const kinds: readonly { value: PointKind; label: string }[] = [
   { value: 'outlet', label: 'Outlet' }, { value: 'lamp', label: 'Light' }, { value: 'switch', label: 'Switch' }, { value: 'joint', label: 'Joint' }, { value: 'fixed', label: 'Appliance' },
 ];
-const kindNames: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit, not drawn' };
+const kindNames: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit, not drawn', subboard: 'Sub-board' };
 const sizes = ['1', '1.5', '2.5', '4', '6', '10'] as const;
 
 /** The map as it is believed: tap a point or a cable to say it better. Readings stay where they were taken. */
@@ -103,7 +103,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
       {problems}
       <Field label="Name" value={name} onChange={setName} onSubmit={() => finish({ edit: 'renamePoint', point: id, name })} testID="point-name" />
       {name !== point.name ? <Button label="Save name" onPress={() => finish({ edit: 'renamePoint', point: id, name })} /> : null}
-      {board ? null : (
+      {board || point.kind === 'undrawn' || point.kind === 'subboard' ? null : (
         <>
           <Label>What it is</Label>
           <Choice label="Kind" value={point.kind} onChange={(kind) => change({ edit: 'setKind', point: id, kind })} options={kinds} />
@@ -117,7 +117,8 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
           {extra !== String(point.extraMin ?? '') ? <Button label="Save minutes" testID="save-extra" onPress={() => change({ edit: 'setExtra', point: id, minutes: extra.trim() === '' ? 0 : Number(extra.replace(',', '.')) })} /> : null}
         </>
       )}
-      {board || point.kind === 'joint' || point.kind === 'switch' ? null : <LoadEdit map={map} id={id} change={finish} />}
+      {board || point.kind === 'joint' || point.kind === 'switch' || point.kind === 'subboard' ? null : <LoadEdit map={map} id={id} change={finish} />}
+      {point.kind === 'undrawn' ? <DrawLump id={id} draw={finish} /> : null}
       <Label>A spur or a branch from here</Label>
       <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
       <Button label="Add branch here" onPress={() => finish({ edit: 'addBranch', point: id, kind: 'outlet', name: newName || 'Branch' })} />
@@ -130,6 +131,18 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
 const classes: readonly { value: Load['loadClass']; label: string }[] = [
   { value: 'resistive', label: 'Heats or lights' }, { value: 'electronic', label: 'Electronic' }, { value: 'winding', label: 'Motor, transformer' }, { value: 'neon', label: 'Neon' }, { value: 'arrester', label: 'Surge protection' },
 ];
+
+/** A circuit behind a sub-board, drawn when it is wanted. */
+function DrawLump({ id, draw }: { id: string; draw: (e: MapEdit) => void }) {
+  const [phrase, setPhrase] = useState('');
+  return (
+    <>
+      <Label>Its circuit</Label>
+      <Field label="Draw it: “radial, 3”, “lights, 4”" value={phrase} onChange={setPhrase} testID="lump-phrase" />
+      <Button label="Draw the circuit" disabled={!phrase.trim()} onPress={() => draw({ edit: 'drawLump', point: id, phrase })} testID="draw-lump" />
+    </>
+  );
+}
 
 /** What hangs there, by its plate: a low reading can then be named a load instead of a fault. */
 function LoadEdit({ map, id, change }: { map: Installation; id: string; change: (e: MapEdit) => void }) {
@@ -171,7 +184,7 @@ function SectionSheet({ map, id, change, onClose, problems }: { map: Installatio
       <Label>A point in between</Label>
       <Choice label="Kind of the new point" value={kind} onChange={setKind} options={kinds} />
       <Field label="Its name" value={name} onChange={setName} testID="between-name" />
-      <Button label="Put it in" onPress={() => finish({ edit: 'insertPoint', section: id, kind: kind === 'board' ? 'joint' : kind, name: name || kindNames[kind] })} />
+      <Button label="Put it in" onPress={() => finish({ edit: 'insertPoint', section: id, kind: kind === 'board' || kind === 'undrawn' || kind === 'subboard' ? 'joint' : kind, name: name || kindNames[kind] })} />
     </Sheet>
   );
 }
