@@ -17,6 +17,7 @@ export interface TwoRun {
 
 const CAP_MINUTES = 180;
 const SURE = 0.95;
+const LIKELY = 0.5;
 const MOST_NAMED = 4;
 
 /**
@@ -55,8 +56,8 @@ export function huntTwo(c: TwoCase): TwoRun {
       hunt.do(step.actions, step.probes);
       continue;
     }
-    // Given up: what leads is named, as in the hunts for one fault.
-    if (leader.place === 'sound' || leader.place === 'unknown') break;
+    // Given up: what is likelier than not is named.
+    if (leader.place === 'sound' || leader.place === 'unknown' || leader.share < LIKELY) break;
     if (found) {
       named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
       break;
@@ -80,7 +81,7 @@ function stranger(hunt: Hunt): Probe | null {
 /** What was named is mended, everything is rejoined, and the board is read anew: every way, every bar. */
 function mended(c: TwoCase, before: Hunt, named: readonly string[]): Hunt {
   const faults = c.faults.filter((_, k) => !named.some((n) => sameAnswer(c.plan, n, (k === 0 ? c.answer : c.second).place)));
-  const suspects = worldSuspects(c.plan, c.start).map((s) => ({ ...s, prior: s.kind === 'sound' ? LEFT_SOUND : s.prior * (1 - LEFT_SOUND) }));
+  const suspects = worldSuspects(c.plan, c.start).map((s) => ({ ...s, prior: s.kind === 'sound' ? LEFT_SOUND : s.prior * (1 - LEFT_SOUND) * (named.some((n) => sameAnswer(c.plan, n, s.place)) ? AGAIN : 1) }));
   const hunt = new Hunt({ ...c, truth: { ...c.truth, faults } }, before.costs, true, suspects);
   const out = before.situation.state.out.filter((k) => !c.start.out.includes(k));
   const back: Action[] = [...new Set(out.map((k) => k.split('@')[0] ?? ''))].map((s) => ({ do: 'putBack', point: 'p0', ends: out.filter((k) => k.startsWith(`${s}@`)) }));
@@ -92,5 +93,7 @@ function mended(c: TwoCase, before: Hunt, named: readonly string[]): Hunt {
   return hunt;
 }
 
+/** What was put right is less likely to be wrong again. */
+const AGAIN = 0.1;
 /** Chance that nothing is left once one fault is mended, before the board is read anew. */
 const LEFT_SOUND = 0.5;

@@ -21,6 +21,7 @@ export class Field {
   private between: Insulation | null = null;
   private branches: Map<string, MetalBranch> | null = null;
   private readonly leakages = new Map<string, { near: number; beyond: number }>();
+  private readonly parted = new Map<string, number>();
 
   constructor(private readonly skeleton: Skeleton) {
     this.nodeCount = skeleton.count;
@@ -49,10 +50,10 @@ export class Field {
   /** Insulation part of the same, ohms at nominal insulation. */
   insulation(a: number, b: number, c: number, d: number): number {
     const { piece } = this.forest;
-    const p = piece[a] as number;
-    const q = piece[b] as number;
-    const r = piece[c] as number;
-    const s = piece[d] as number;
+    return this.betweenPieces(piece[a] as number, piece[b] as number, piece[c] as number, piece[d] as number);
+  }
+
+  private betweenPieces(p: number, q: number, r: number, s: number): number {
     if (p === q || r === s) return 0;
     const { ohm, island, n } = (this.between ??= insulationOf(this.skeleton, this.forest));
     const at = (x: number, y: number): number => ohm[x * n + y] as number;
@@ -68,21 +69,47 @@ export class Field {
     return piece[node] === branch.piece && at >= (enter[child] as number) && at <= (leave[child] as number);
   }
 
-  /** Insulation conductance of the piece on the near and the far side of a bridge, in siemens. */
-  leakage(branch: MetalBranch): { near: number; beyond: number } {
-    const known = this.leakages.get(branch.part);
+  /** Insulation conductance of the piece on the near and the far side of a bridge, in siemens. `endKey`: opened at this end, so that its half of the cable stays with the cable. */
+  leakage(branch: MetalBranch, endKey: PlaceKey = ''): { near: number; beyond: number } {
+    const key = `${branch.part} ${endKey}`;
+    const known = this.leakages.get(key);
     if (known) return known;
     const { leaks } = this.skeleton;
-    let near = 0;
-    let beyond = 0;
+    const found = { near: 0, beyond: 0 };
     for (let i = 0; i < leaks.siemens.length; i++)
-      for (const v of [leaks.a[i] as number, leaks.b[i] as number]) {
-        if (this.piece(v) !== branch.piece) continue;
-        if (this.beyond(branch, v)) beyond += leaks.siemens[i] as number;
-        else near += leaks.siemens[i] as number;
-      }
-    const found = { near, beyond };
-    this.leakages.set(branch.part, found);
+      for (const [v, end] of [[leaks.a[i] as number, leaks.endA[i]], [leaks.b[i] as number, leaks.endB[i]]] as const)
+        if (this.piece(v) === branch.piece) found[this.beyond(branch, v) !== (endKey !== '' && end === endKey) ? 'beyond' : 'near'] += leaks.siemens[i] as number;
+    this.leakages.set(key, found);
+    return found;
+  }
+
+  /**
+   * Insulation in ohms between one side of an opened bridge and another piece (`other`: any node of it; -1: the other side), with
+   * every detour over further pieces. Small parts exactly; a part that leaks to many pieces by its share of the conductance.
+   */
+  behindOpen(branch: MetalBranch, beyond: boolean, other: number, endKey: PlaceKey = ''): number {
+    const { piece } = this.forest;
+    const ground = other < 0 ? branch.piece : (piece[other] as number);
+    const key = `${branch.part} ${endKey} ${beyond ? 'b' : 'n'} ${other < 0 ? '-' : ground}`;
+    let ohm = this.parted.get(key);
+    if (ohm === undefined) this.parted.set(key, (ohm = partedOhm(this.leaksOfSide(branch, beyond, endKey), branch.piece, ground, (i, j) => this.betweenPieces(i, ground, j, ground))));
+    return ohm;
+  }
+
+  /** Conductance from one side of an opened bridge to each piece; its own piece stands for the other side. */
+  private leaksOfSide(branch: MetalBranch, beyond: boolean, endKey: PlaceKey): Map<number, number> {
+    const { leaks } = this.skeleton;
+    const { piece } = this.forest;
+    const here = (v: number, end: PlaceKey | undefined): boolean => piece[v] === branch.piece && (this.beyond(branch, v) !== (endKey !== '' && end === endKey)) === beyond;
+    const found = new Map<number, number>();
+    for (let i = 0; i < leaks.siemens.length; i++) {
+      const [a, b, g] = [leaks.a[i] as number, leaks.b[i] as number, leaks.siemens[i] as number];
+      if (g === 0 || (piece[a] !== branch.piece && piece[b] !== branch.piece)) continue;
+      const [x, y] = [here(a, leaks.endA[i]), here(b, leaks.endB[i])];
+      if (x === y) continue;
+      const to = piece[x ? b : a] as number;
+      found.set(to, (found.get(to) ?? 0) + g);
+    }
     return found;
   }
 
@@ -110,6 +137,40 @@ export class Field {
     }
     return found;
   }
+}
+
+/** Pieces that a part may leak to and still be solved exactly. */
+const MOST_NEIGHBOURS = 8;
+
+/** Ohms from a part of piece `own`, which leaks by `g` to pieces, to piece `ground`; `transfer`: ohms between pieces against the ground, before the parting. */
+function partedOhm(g: ReadonlyMap<number, number>, own: number, ground: number, transfer: (i: number, j: number) => number): number {
+  const total = [...g.values()].reduce((s, x) => s + x, 0);
+  if (total === 0) return 1e13;
+  const others = [...new Set([...g.keys(), own])].filter((p) => p !== ground);
+  if (others.length > MOST_NEIGHBOURS) return 1 / total;
+  const n = others.length + 1;
+  const z = new Float64Array((n - 1) * (n - 1));
+  for (const [i, p] of others.entries()) for (const [j, q] of others.entries()) z[i * (n - 1) + j] = transfer(p, q);
+  const y0 = positiveInverse(z, n - 1);
+  const y = new Float64Array(n * n);
+  const add = (i: number, j: number, x: number): void => void (y[i * n + j] = (y[i * n + j] as number) + x);
+  for (let i = 0; i < n - 1; i++) for (let j = 0; j < n - 1; j++) add(i, j, y0[i * (n - 1) + j] as number);
+  const at = (p: number): number => others.indexOf(p);
+  const join = (i: number, j: number, x: number): void => {
+    if (i >= 0) add(i, i, x);
+    if (j >= 0) add(j, j, x);
+    if (i >= 0 && j >= 0) {
+      add(i, j, -x);
+      add(j, i, -x);
+    }
+  };
+  for (const [p, x] of g) {
+    // What leaked from the whole piece leaks from this part alone.
+    if (p !== own) join(at(own), at(p), -x);
+    join(n - 1, at(p), x);
+  }
+  const ohm = positiveInverse(y, n)[n * n - 1] as number;
+  return ohm > 0 && Number.isFinite(ohm) ? ohm : 1 / total;
 }
 
 export interface MetalBranch {

@@ -73,24 +73,25 @@ export function shuntResponse(field: Field, sound: Response, p: Lead, q: Lead, p
 export function seriesResponse(field: Field, sound: Response, p: Lead, q: Lead, branch: MetalBranch, endAt: '' | 'a' | 'b', endPlace: string): Response {
   const onP = endAt !== '' && p.copper === endPlace;
   const onQ = endAt !== '' && q.copper === endPlace;
-  if (onP !== onQ) return copperResponse(field, sound, onP ? p : q, onP ? q : p, branch, endAt === 'b');
+  if (onP !== onQ) return copperResponse(field, sound, onP ? p : q, onP ? q : p, branch, endAt === 'b', endPlace);
   const samePiece = field.piece(p.node) === field.piece(q.node);
   const inPiece = field.piece(p.node) === branch.piece || field.piece(q.node) === branch.piece;
   if (!inPiece) return sound;
-  if (!samePiece) return branch.bridge ? insulationBehindOpen(field, sound, p, q, branch) : sound;
+  if (!samePiece) return branch.bridge ? insulationBehindOpen(field, sound, p, q, branch, endPlace) : sound;
   if (branch.bridge) {
     if (field.beyond(branch, p.node) === field.beyond(branch, q.node)) return sound;
-    return { ...sound, kind: 3, share: 1, own: branch.ohm, rest: Infinity, openOhm: ohmAcrossOpen(field, branch) };
+    return { ...sound, kind: 3, share: 1, own: branch.ohm, rest: Infinity, openOhm: ohmAcrossOpen(field, branch, endPlace) };
   }
   const current = field.metal(p.node, q.node, branch.a, branch.b) / branch.ohm;
   if (Math.abs(current) < 1e-9) return sound;
   return { ...sound, kind: 2, share: current * current, own: branch.ohm, rest: branch.restOhm, openOhm: sound.m + current * current * (branch.ohm + branch.restOhm) };
 }
 
-function copperResponse(field: Field, sound: Response, lead: Lead, other: Lead, branch: MetalBranch, atB: boolean): Response {
+function copperResponse(field: Field, sound: Response, lead: Lead, other: Lead, branch: MetalBranch, atB: boolean, endPlace: string): Response {
   const near = atB ? branch.b : branch.a;
   const far = atB ? branch.a : branch.b;
-  if (field.piece(other.node) !== branch.piece) return sound;
+  // On the copper of an end that is off: the cable's own side is what is read.
+  if (field.piece(other.node) !== branch.piece) return branch.bridge ? insulationOfSide(field, sound, branch, field.beyond(branch, far), other.node, endPlace) : sound;
   const y = other.node;
   const extra = lead.extraOhm + other.extraOhm;
   const through = (from: number): number => {
@@ -101,24 +102,34 @@ function copperResponse(field: Field, sound: Response, lead: Lead, other: Lead, 
   return {
     ...sound, kind: branch.bridge ? 3 : 2, own: branch.ohm, rest: branch.restOhm,
     copper: { mNear: field.metal(near, y, near, y) + extra, mFar: field.metal(far, y, far, y) + extra, iNear: through(near), iFar: through(far) },
-    openOhm: ohmAcrossOpen(field, branch),
+    openOhm: ohmAcrossOpen(field, branch, endPlace),
   };
 }
 
 /** What insulation alone lets through between the two halves of a broken bridge. */
-function ohmAcrossOpen(field: Field, branch: MetalBranch): number {
+function ohmAcrossOpen(field: Field, branch: MetalBranch, endKey: string): number {
   if (!branch.bridge) return Infinity;
-  const { near, beyond } = field.leakage(branch);
-  return near > 0 && beyond > 0 ? 1 / near + 1 / beyond : 1e13;
+  const { near, beyond } = field.leakage(branch, endKey);
+  // The smaller side decides, and is solved exactly.
+  return near > 0 && beyond > 0 ? field.behindOpen(branch, beyond < near, -1, endKey) : 1e13;
 }
 
+/** Share of a piece's leakage above which its loss is told by proportion. */
+const MOSTLY_LEFT = 0.95;
+
 /** With a bridge open only the near part of the insulation is read. */
-function insulationBehindOpen(field: Field, sound: Response, p: Lead, q: Lead, branch: MetalBranch): Response {
+function insulationBehindOpen(field: Field, sound: Response, p: Lead, q: Lead, branch: MetalBranch, endKey: string): Response {
   const inside = field.piece(p.node) === branch.piece ? p.node : q.node;
-  const { near, beyond } = field.leakage(branch);
-  const left = field.beyond(branch, inside) ? beyond : near;
-  const total = near + beyond;
-  return { ...sound, kind: 3, share: 0, own: branch.ohm, rest: Infinity, openOhm: left > 0 ? (sound.z * total) / left : 1e13 };
+  return insulationOfSide(field, sound, branch, field.beyond(branch, inside), inside === p.node ? q.node : p.node, endKey);
+}
+
+/** Insulation between one side of an opened bridge and another piece. */
+function insulationOfSide(field: Field, sound: Response, branch: MetalBranch, isBeyond: boolean, outside: number, endKey: string): Response {
+  const { near, beyond } = field.leakage(branch, endKey);
+  const left = isBeyond ? beyond : near;
+  // Most of the piece is left: what is gone takes its share. A small rest is solved with every detour over other pieces.
+  const openOhm = left === 0 ? 1e13 : left > MOSTLY_LEFT * (near + beyond) ? (sound.z * (near + beyond)) / left : field.behindOpen(branch, isBeyond, outside, endKey);
+  return { ...sound, kind: 3, share: 0, own: branch.ohm, rest: Infinity, openOhm };
 }
 
 /**

@@ -67,7 +67,7 @@ export function NewJobScreen() {
         <Label>If you know it already</Label>
         <Field label="Name of the job" value={name} onChange={setName} testID="name" />
         <Choice label="Time agreed" value={agreed} onChange={setAgreed} options={[{ value: '45', label: '45 min agreed' }, { value: '90', label: '90 min agreed' }]} />
-        <Button label="No time to draw: begin with questions and readings" kind="quiet" onPress={startBare} testID="start-bare" />
+        <Button label="Begin without a map" kind="quiet" onPress={startBare} testID="start-bare" />
         {create.error ? <Problem text={create.error instanceof Refused && create.error.issue.code !== 'storage.refused' ? issueText(create.error.issue) : NOT_KEPT} /> : null}
       </ScrollView>
       <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>

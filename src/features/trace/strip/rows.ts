@@ -227,8 +227,10 @@ function noteAt(view: JobView, point: Point): string {
   if (point.kind === 'board' && point.elements.some((e) => state.off.includes(`${point.id}.${e.id}`))) notes.push('way off');
   for (const e of point.elements) {
     if (e.kind === 'load' && state.loadsOut.includes(`${point.id}.${e.id}`)) notes.push('load out');
-    if (e.kind === 'switch') notes.push(state.off.includes(`${point.id}.${e.id}`) ? 'switch off' : 'switch on');
+    if (e.kind === 'switch' && point.kind !== 'subboard') notes.push(state.off.includes(`${point.id}.${e.id}`) ? 'switch off' : 'switch on');
   }
+  // Of a sub-board only what is off: it has a switch for each way.
+  if (point.kind === 'subboard') notes.push(...point.elements.filter((e) => state.off.includes(`${point.id}.${e.id}`)).map((e) => ('name' in e ? `${e.name} off` : '')).slice(0, 2));
   if (point.reach === 'never') notes.push('hidden');
   if (endsAtPoint(view.map as Installation, point.id).some((e) => state.out.includes(e.key)) && point.kind !== 'board') notes.unshift('split here');
   else if (state.opened.includes(point.id) && point.kind !== 'board') notes.unshift('open');
