@@ -7,7 +7,7 @@ import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
-import { evidenceOf, liveEvidenceOf } from './evidence';
+import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
 import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
@@ -40,12 +40,12 @@ export class Advisor {
   }
 
   private engineFor(map: Installation, view: JobView): BeliefEngine {
-    const { asked, linksMade } = view;
-    const base = JSON.stringify([map.points, map.sections, map.shape, map.supply, asked.complaint, asked.answers, asked.seen, linksMade]);
+    const { asked, linksMade, mends } = view;
+    const base = JSON.stringify([map.points, map.sections, map.shape, map.supply, asked.complaint, asked.answers, asked.seen, linksMade, mends.map((m) => m.event.id)]);
     const observed = liveEvidenceOf(view).map((r) => ({ test: r.event.test, state: r.state }));
     const key = `${base} ${JSON.stringify(observed)}`;
     if (!this.engine || this.key !== key) {
-      const suspects = shifted(map, suspectsOf(map, tradePriors, linksMade), asked);
+      const suspects = afterMends(shifted(map, suspectsOf(map, tradePriors, linksMade), asked), mends);
       if (this.liveKey !== base || !this.live) this.live = new LiveEvidence(map, suspects, cellsOf(suspects));
       this.engine = new BeliefEngine(map, suspects, tradeOptions, observed.length ? this.live.bias(observed) : null);
       this.liveKey = base;

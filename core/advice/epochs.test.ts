@@ -1,9 +1,10 @@
 import { draftCircuit, type Installation } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
-import type { Fault } from '../faults';
+import { suspectsOf, type Fault } from '../faults';
 import { displayOf } from '../tester';
 import { Advisor } from '.';
+import { afterMends } from './evidence';
 
 const drafted = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -118,4 +119,20 @@ describe('a forgotten link', () => {
     b.read('insulation', 's1@a:L', 's1@a:E');
     expect(b.share('link p4:L=p4:E')).toBeLessThan(1e-4);
   });
+});
+
+test('what was put right is less likely to be wrong again, and a replaced cable with everything on it', () => {
+  const drafted = draftCircuit('radial, 3');
+  if (!drafted.ok) throw new Error('draft');
+  const suspects = suspectsOf(drafted.value);
+  const mend = (suspect: string, place: string, how: 'repaired' | 'replaced' | 'left safe') => ({ epoch: 1, event: { id: 'm', at: 1, type: 'mended' as const, suspect, place, how, text: '', explains: 'yes' as const } });
+  const prior = (list: readonly { id: string; prior: number }[], id: string): number => list.find((s) => s.id === id)?.prior ?? NaN;
+  const ratio = (mends: ReturnType<typeof mend>[], id: string): number => prior(afterMends(suspects, mends), id) / prior(suspects, id);
+  const repaired = [mend('open s2:N', 's2', 'repaired')];
+  expect(ratio(repaired, 'open s2:N') / ratio(repaired, 'open s2:L')).toBeCloseTo(0.1, 6);
+  const replaced = [mend('open s2:N', 's2', 'replaced')];
+  expect(ratio(replaced, 'open s2:N') / ratio(replaced, 'open s1:N')).toBeCloseTo(0.1, 6);
+  expect(ratio(replaced, 'open s2:L') / ratio(replaced, 'open s1:N')).toBeCloseTo(0.1, 6);
+  expect(ratio([mend('open s2:N', 's2', 'left safe')], 'open s2:N')).toBe(1);
+  expect(afterMends(suspects, replaced).reduce((s, x) => s + x.prior, 0)).toBeCloseTo(1, 9);
 });

@@ -7,3 +7,4 @@ export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, ste
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
 export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';
+export { changeFindingWords } from './boardChange';

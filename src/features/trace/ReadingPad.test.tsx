@@ -121,3 +121,17 @@ test('dry and damp exclude each other; water about can be added', async () => {
   await pressId('keep');
   await waitFor(async () => expect((await kept(job, 'read'))[0]?.conditions).toEqual(['damp']));
 });
+
+test('electronics still in: the pad stands at 250 V and says why; 500 V is the person’s own choice, with its caution', async () => {
+  const job = new JobMaker('radial, 3').add({ type: 'mapEdited', edit: { edit: 'setLoad', point: 'p2', watt: 60, loadClass: 'electronic' } }).dead();
+  await pad(job, { fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:N'] });
+  expect(screen.getByTestId('volt-caution').textContent).toMatch(/^250 V: a load is still in/);
+  await pressId('conditions');
+  await press('500 V instead');
+  expect(screen.getByTestId('volt-caution').textContent).toMatch(/^500 V harms electronics/);
+  await press('250 V instead');
+  await typed('1.5');
+  await pressId('keep');
+  if (screen.queryByTestId('doubtful')) await pressId('keep');
+  await waitFor(async () => expect((await kept(job, 'read'))[0]?.testVolt).toBe(250));
+});

@@ -31,7 +31,6 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const [unsteady, setUnsteady] = useState(false);
   const [climbing, setClimbing] = useState(false);
   const [conditions, setConditions] = useState<Condition[]>(last?.conditions ?? ['dry']);
-  const [volt, setVolt] = useState<250 | 500>(last?.testVolt === 250 ? 250 : 500);
   const [expected, setExpected] = useState<Expected | null>(null);
   const [tester] = useState<TesterLink | null>(() => testerFor(file));
   const [tried, setTried] = useState(false);
@@ -45,6 +44,9 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const needs = map ? unmetNeeds(map, safetyOf(view), { actions: [], probes: [probe], earthDoubt: advice?.earthDoubt ?? true }) : [];
   const beforeProof = needs.some((n) => n.need !== 'loadsOut');
   const loads = needs.find((n) => n.need === 'loadsOut');
+  // 500 V as is usual; 250 V where something is still in that 500 V would harm, until the person says otherwise.
+  const [saidVolt, setVolt] = useState<250 | 500 | null>(null);
+  const volt = saidVolt ?? (loads ? 250 : 500);
   const parsed = useMemo(() => parseOhm(text, unit), [text, unit]);
   const value = parsed.ok ? parsed.value : null;
   const doubtful = value !== null && !off && expected !== null ? doubtfulUnit(value, expected) : null;
@@ -103,7 +105,7 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
           </View>
           {tried && problem ? <Words bold colour="danger" role="alert" testID="pad-problem">{issueText(problem)}</Words> : null}
           {beforeProof ? <Caution testID="before-proof">{`Not made dead: ${needs.flatMap((n) => (n.need === 'proved' ? [pointName(map, n.point)] : n.need === 'secured' ? ['circuit not secured'] : [])).join(', ')}. If it was read already it can be kept, and the report will say so.`}</Caution> : null}
-          {insulation && loads ? <Caution>500 V harms electronics that are still in. Take them out, or test at 250 V.</Caution> : null}
+          {insulation && loads ? <Caution testID="volt-caution">{volt === 500 ? '500 V harms electronics that are still in. Take them out, or test at 250 V.' : `250 V: ${loads.parts.length === 1 ? 'a load is' : `${loads.parts.length} loads are`} still in that 500 V would harm. Out of the circuit, it is tested at 500 V.`}</Caution> : null}
           {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${doubtful}. Is the unit right? If it is, keep it.`}</Caution> : null}
           <View style={line}>
             <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>

@@ -8,7 +8,7 @@ import { useTheme } from '@/theme';
 import type { StepView } from '@core/advice';
 import { circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
-import { BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
+import { BoardChangeSheet, BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
 import { ChoosePlace } from './ChoosePlace';
 import { Early } from './Early';
 import { NextStep } from './NextStep';
@@ -21,7 +21,7 @@ import { Suspects } from './Suspects';
 import { Tray } from './Tray';
 import { useKeepAwake, useShortcuts } from './useShortcuts';
 
-type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step';
+type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step' | 'change';
 
 /** The heart: strip, next step, pad, what it means. One thumb on a phone, side by side on a wide screen. */
 export function TraceScreen() {
@@ -38,6 +38,8 @@ export function TraceScreen() {
   const [sweep, setSweep] = useState<readonly Probe[]>([]);
   const [leads, setLeads] = useState<readonly string[][]>([]);
   const [pad, setPad] = useState<Probe | null>(null);
+  /** The pad was opened by the routine before a board change, and leads back to it. */
+  const [fromChange, setFromChange] = useState(false);
   /** The step in hand: it stays until it is done or laid aside, though the plan moves on with every entry. */
   const [held, setHeld] = useState<StepView | null>(null);
   /** Which of the offered steps is shown; counts only for the advice it was chosen in. */
@@ -69,6 +71,10 @@ export function TraceScreen() {
   };
   const closePad = (kept: boolean): void => {
     setPad(null);
+    if (fromChange) {
+      setFromChange(false);
+      return setOpen('change');
+    }
     setLeads([]);
     const [next, ...later] = kept ? sweep : [];
     setSweep(later);
@@ -91,6 +97,7 @@ export function TraceScreen() {
     <>
       {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} onInside={() => { setInside(way.way); setWay(null); }} onDraw={() => router.replace(`/job/${file.id}/map?way=${way.way}`)} /> : null}
       {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
+      {open === 'change' ? <BoardChangeSheet onClose={() => setOpen('nothing')} onRead={(probe) => { enter(probe); setFromChange(true); }} /> : null}
       {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
       {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
       {!wide && open === 'suspects' ? <Suspects asSheet onClose={() => setOpen('nothing')} /> : null}
@@ -103,7 +110,7 @@ export function TraceScreen() {
     if (!first) return;
     setSweep(later);
     enter(first);
-  }} onWay={setWay} /> : null;
+  }} onWay={setWay} onChange={() => setOpen('change')} /> : null;
   if (!view.map) return <JobFrame stage="trace"><Early onDraw={() => router.replace(`/job/${file.id}/map`)} /></JobFrame>;
   const meaning = (
     <>

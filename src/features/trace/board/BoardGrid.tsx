@@ -1,10 +1,11 @@
 import { Pressable, ScrollView, View } from 'react-native';
-import { Words } from '@/components';
+import { Button, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
 import type { Probe } from '@core/probes';
-import { formatShare } from '@core/units';
+import { LEAST_INSULATION_OHM } from '@core/retest';
+import { formatOhm, formatShare } from '@core/units';
 import { displayedWords, plateWords } from '@core/wording';
-import { pairs, sweepFrom, type Cell, type Pair, type WayRow } from './rows';
+import { pairs, sweepFrom, together, type Cell, type Pair, type Together, type WayRow } from './rows';
 
 const pairWords: Readonly<Record<Pair, string>> = { LN: 'L–N', LE: 'L–E', NE: 'N–E' };
 const CELL = 74;
@@ -16,11 +17,13 @@ interface Props {
   /** Lead parked, way after way: the probes still to read in a column. */
   onSweep: (probes: readonly Probe[]) => void;
   onWay: (row: WayRow) => void;
+  /** The routine before a board change. */
+  onChange: () => void;
   bottomSpace?: number;
 }
 
 /** The board as a grid of ways and pairs; a tap on a cell reads it, on a column head reads way after way. */
-export function BoardGrid({ ways, bars, onCell, onSweep, onWay, bottomSpace = 24 }: Props) {
+export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottomSpace = 24 }: Props) {
   const { colour } = useTheme();
   return (
     <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 12, paddingBottom: bottomSpace }} testID="board-grid">
@@ -37,15 +40,26 @@ export function BoardGrid({ ways, bars, onCell, onSweep, onWay, bottomSpace = 24
         })}
       </View>
       {ways.map((w) => <Way key={w.way} row={w} onCell={onCell} onWay={() => onWay(w)} />)}
+      {pairs.map((p) => together(ways, p)).map((t) => (t ? <Words key={t.pair} at="small" colour="soft" testID={`together-${t.pair}`} style={{ paddingVertical: 4 }}>{togetherWords(t)}</Words> : null))}
       {bars.map((b) => (
         <View key={b.name} style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1.5, borderTopColor: colour.edge, minHeight: 58 }}>
           <Words bold style={{ flex: 1 }}>{b.name}</Words>
           <GridCell cell={b.cell} label={`${b.name} to earth`} onPress={() => onCell(b.cell.probe)} testID={`bar-${b.name}`} />
         </View>
       ))}
+      <Button label="Before a board change" small kind="quiet" onPress={onChange} testID="before-change" />
     </ScrollView>
   );
 }
+
+/** Many good ways make a poor sum: said beside it, with the way that carries most. */
+function togetherWords(t: Together): string {
+  const sum = `${pairWords[t.pair]} of ${t.of} ways together: ${t.atLeast ? 'above ' : ''}${formatOhm(t.ohm)}`;
+  if (t.atLeast) return `${sum}.`;
+  if (t.most.share > MOST_OF_IT) return `${sum}, nearly all of it ${t.most.name}.`;
+  return t.ohm < LEAST_INSULATION_OHM && t.each >= LEAST_INSULATION_OHM ? `${sum}: no single way is below 1 MΩ; they add up.` : `${sum}, ${formatShare(t.most.share)} of it ${t.most.name}.`;
+}
+const MOST_OF_IT = 0.9;
 
 function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; onWay: () => void }) {
   const { colour } = useTheme();

@@ -100,3 +100,27 @@ test('the map names what a way feeds and what protects it; a device without a ra
   await pressId('save-supply');
   expect((await keptView(job)).map?.supply?.arrangement).toBe('TT');
 });
+
+test('before a board change: neutrals out first, then each way to earth and to the other neutrals; what would trip is said', async () => {
+  const job = board('3 ways');
+  await renderJob(job, <TraceScreen />);
+  await pressId('before-change');
+  expect(screen.getByTestId('earth-w1').getAttribute('aria-disabled')).toBe('true');
+  await hold(/^All neutrals out of their bars/);
+  await hold(/^Loads back in/);
+  expect((await keptView(job)).state.out).toEqual(['s1@a:N', 's2@a:N', 's3@a:N']);
+  await pressId('earth-w2');
+  await enter('0', '.', '0', '1');
+  // Back in the list by itself, with what it means.
+  expect(screen.getByTestId('change-w2').textContent).toMatch(/0\.01 MΩ.*23\.0 mA to earth: a 30 mA device would not hold/);
+  await pressId('others-w3');
+  await enter('0', '.', '0', '2');
+  expect(screen.getByTestId('change-w3').textContent).toMatch(/Shares a neutral, or borrows one/);
+  expect((await kept(job, 'read')).map((e) => [e.probe.from, e.probe.to])).toEqual([[['p0:W2', 's2@a:N'], ['p0:E']], [['p0:W3', 's3@a:N'], ['s1@a:N', 's2@a:N']]]);
+  expect(screen.getByTestId('board-change').textContent).toMatch(/4 readings to go/i);
+});
+
+test('several ways side by side: their sum stands under them, with the one that carries it', async () => {
+  await renderJob(board('3 ways').read('insulation', 'p0:W1', 'p0:E', 2e6).read('insulation', 'p0:W2', 'p0:E', 1.5e6).read('insulation', 'p0:W3', 'p0:E', 1.2e6), <TraceScreen />);
+  expect(screen.getByTestId('together-LE').textContent).toMatch(/^L–E of 3 ways together: 0\.50 MΩ: no single way is below 1 MΩ; they add up\.$/);
+});

@@ -1,3 +1,4 @@
+export { BoardChangeSheet } from './BoardChangeSheet';
 export { BoardGrid } from './BoardGrid';
-export { describeBoard, sweepFrom, type Cell, type Pair, type WayRow } from './rows';
+export { describeBoard, sweepFrom, together, type Cell, type Pair, type Together, type WayRow } from './rows';
 export { WaySheet } from './WaySheet';

@@ -79,6 +79,20 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
   return { ways, bars };
 }
 
+/** What several ways read together: 1/R = Σ 1/Rᵢ, and the way that carries most of it. Null before two of them are read in this state. */
+export interface Together { readonly pair: Pair; readonly ohm: number; readonly of: number; readonly most: { readonly name: string; readonly share: number }; readonly each: number; readonly atLeast: boolean }
+
+export function together(ways: readonly WayRow[], pair: Pair): Together | null {
+  const read = ways.flatMap((w) => w.cells.flatMap((c) => {
+    const d = c.pair === pair && !c.stale && !c.shared ? c.reading?.event.displayed : undefined;
+    return d === undefined ? [] : [{ name: w.name, ohm: Math.max(1, 'ohm' in d ? d.ohm : d.above), off: 'above' in d }];
+  }));
+  if (read.length < 2) return null;
+  const total = read.reduce((sum, r) => sum + 1 / r.ohm, 0);
+  const [most] = [...read].sort((a, b) => a.ohm - b.ohm);
+  return { pair, ohm: 1 / total, of: read.length, most: { name: most?.name ?? '', share: 1 / (most?.ohm ?? 1) / total }, each: most?.ohm ?? 0, atLeast: read.every((r) => r.off) };
+}
+
 function sharesByCircuit(map: Installation, advice: Advice | null, circuits: ReadonlyMap<string, number>): Map<number, number> {
   const shares = new Map<number, number>();
   if (!advice?.hasReadings) return shares;
