@@ -1,3 +1,4 @@
+import { questions } from '../asking';
 import { Play, potteryScenarios } from '../simulation';
 import { describeReport, readingsCsv, reportHtml } from '../report';
 import { deriveJob } from '../job';
@@ -128,4 +129,24 @@ test('a reading that was struck out no longer speaks', () => {
   const struck = deriveJob([...play.file.events, { id: 'x', at, type: 'struck', target: reading?.id ?? '', why: 'misread' }], at);
   const shares = (view: typeof without) => new Advisor().advise(view, false)?.suspects.map((s) => [s.id, Math.round(s.share * 1e4)]);
   expect(shares(struck)).toEqual(shares(without));
+});
+
+test('asking competes with reading: an open question leads while readings promise little for their minutes, and never once it was answered or enough was asked', () => {
+  const play = new Play(scenario('pottery-early-device'), 1e12);
+  const first = new Advisor().advise(play.view)?.ask;
+  if (!first) throw new Error('nothing to ask');
+  expect(first.bits).toBeGreaterThan(0.15);
+  const question = questions.find((q) => q.id === first.question);
+  expect(question?.complaints).toContain('rcd trips');
+  play.record({ type: 'answered', question: first.question, answer: question?.answers[0]?.id ?? '' });
+  expect(new Advisor().advise(play.view)?.ask?.question).not.toBe(first.question);
+  for (const q of questions.filter((x) => x.complaints.includes('rcd trips'))) play.record({ type: 'answered', question: q.id, answer: 'unknown' });
+  expect(new Advisor().advise(play.view)?.ask).toBeNull();
+});
+
+test('without a complaint nobody is asked in the middle of the work', () => {
+  const told = scenario('pottery-early-device');
+  const play = new Play({ ...told, asked: { ...told.asked, complaint: null } }, 1e12);
+  play.makeDead();
+  expect(new Advisor().advise(play.view)?.ask).toBeNull();
 });

@@ -7,6 +7,7 @@ import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
+import { askFirst } from './ask';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
 import { liveFirst, liveSteps } from './liveSteps';
@@ -99,6 +100,7 @@ export class Advisor {
       fit: fitOf(now),
       steps,
       liveSteps: live,
+      ask: withPlan && !done && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
       lastChange: lastChange(now),
       surprising: surprises(now),

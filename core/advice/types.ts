@@ -2,6 +2,7 @@ import type { SuspectKind } from '../faults';
 import type { Action, PlaceShare } from '../planning';
 import type { Probe } from '../probes';
 import type { Need } from '../safety';
+import type { AskView } from './ask';
 import type { LiveStepView } from './liveSteps';
 
 /** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
@@ -22,6 +23,8 @@ export interface Advice {
   readonly steps: readonly StepView[];
   /** Steps with the supply on, best first; they compete with the dead ones in expected minutes. */
   readonly liveSteps: readonly LiveStepView[];
+  /** A question that promises a shorter way than any step. */
+  readonly ask: AskView | null;
   /** Is the best step one with the supply on? */
   readonly liveFirst: boolean;
   readonly lastChange: LastChange | null;

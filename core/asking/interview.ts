@@ -42,10 +42,16 @@ export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const open = questions.filter((q) => q.complaints.includes(complaint) && asked.answers[q.id] === undefined);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
-  if (Object.keys(asked.answers).length >= MOST_QUESTIONS) return null;
-  const shares = traitShares(map, asked);
+  return tellingQuestion(asked, traitShares(map, asked))?.q ?? null;
+}
+
+/** Of the questions still open the one that parts these families best; null when none is worth a tap, or enough was asked. */
+export function tellingQuestion(asked: Asked, shares: readonly TraitShare[]): { readonly q: Question; readonly bits: number } | null {
+  const { complaint } = asked;
+  if (!complaint || Object.keys(asked.answers).length >= MOST_QUESTIONS) return null;
+  const open = questions.filter((q) => q.complaints.includes(complaint) && asked.answers[q.id] === undefined);
   const best = open.map((q) => ({ q, bits: bitsOf(q, shares) })).sort((a, b) => b.bits - a.bits)[0];
-  return best && best.bits > WORTH_A_TAP ? best.q : null;
+  return best && best.bits > WORTH_A_TAP ? best : null;
 }
 
 /** Expected bits about the family of the fault. */

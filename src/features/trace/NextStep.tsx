@@ -6,12 +6,12 @@ import type { StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, stepTitle, suspectTitle, whyText } from '@core/wording';
+import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, questionWords, stepTitle, suspectTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onRepeat: (p: Probe) => void;
 }
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
@@ -29,7 +29,7 @@ export function NextStep(props: Props) {
   );
 }
 
-function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight }: Props) {
+function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onAsk }: Props) {
   const { view, advice, thinking } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
@@ -72,6 +72,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   }
+  const asks = advice.ask ? questionWords[advice.ask.question]?.ask : undefined;
   const probe = step.probes[0];
   const ready = step.needs.length === 0 && step.actions.length === 0;
   const total = advice.steps.length;
@@ -82,6 +83,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
       </View>
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
+      {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
       {lifted ? null : (
         <ScrollView style={{ maxHeight: wide ? undefined : 190 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
