@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import type { Installation } from '../installation';
+import { circuitsOf, sectionOfPlace, type Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
@@ -11,7 +11,7 @@ import { Estimates } from './estimates';
 import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
 import { Correlated } from './correlated';
-import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
+import { GUESSED_LENGTH_SD, HEALTHY_OHM, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { differs, shownBy, strongest, Twins } from './twins';
 
@@ -232,6 +232,7 @@ export class BeliefEngine {
       byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
     }
     const groups: Group[] = [];
+    const measured: string[] = [];
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
       const answers = this.answersOf(first.state, first.probe);
@@ -248,11 +249,21 @@ export class BeliefEngine {
         const cluster = values.slice(i, j);
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, sound, response, ...this.currentsOf(first) });
+        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, alike: 1, sound, response, ...this.currentsOf(first) });
+        measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe) : '');
         i = j;
       }
     }
-    return groups;
+    const count = new Map<string, number>();
+    for (const m of measured) count.set(m, (count.get(m) ?? 0) + 1);
+    return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
+  }
+
+  /** Circuits that the leads of a probe stand on: readings between the same circuits measure the same cables. */
+  private cablesBetween({ from, to }: Probe): string {
+    const circuits = circuitsOf(this.installation);
+    const at = (key: string): string => String(circuits.get(sectionOfPlace(this.installation, key)) ?? 'bar');
+    return [...new Set([...from, ...to].map(at))].sort().join(' ');
   }
 
   /** The currents of a reading, worked out once per probe and state. */

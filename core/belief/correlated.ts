@@ -166,7 +166,7 @@ export class Correlated {
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
       const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - ohm) / 0.01;
       const instrument = instrumentSdOhm(group.fn, ohm);
-      const insulation = SECTION_INSULATION_SD * slopeS;
+      const insulation = SECTION_INSULATION_SD * slopeS * group.alike;
       const own = (instrument * instrument + insulation * insulation) * scale * scale;
       let lengths = 0;
       const at = this.count * this.sections;

@@ -4,7 +4,10 @@ import type { CoreList, Probe, Response, SiteCurrents } from '../probes';
 export const D_SD = 0.28;
 export const KNOWN_LENGTH_SD = 0.08;
 export const GUESSED_LENGTH_SD = 0.4;
-export const SECTION_INSULATION_SD = 0.18;
+/** Relative s.d. of one circuit's insulation against that of the whole. */
+export const SECTION_INSULATION_SD = 0.25;
+/** Readings of insulation itself, not of a fault: from here on, ohms. */
+export const HEALTHY_OHM = 1e6;
 /** Density of a slip per unit of y, and chance that a slip shows off scale. */
 export const SLIP_DENSITY = 0.06;
 export const SLIP_OFF = 0.5;
@@ -15,6 +18,8 @@ export interface Group {
   readonly above: boolean;
   readonly y: number;
   readonly slip: number;
+  /** Root of the number of readings that measure the same cables' insulation: they err together, so together they count as one. */
+  readonly alike: number;
   /** Formula of the sound circuit, and of each suspect. */
   readonly sound: Response;
   readonly response: (suspect: number) => Response;
