@@ -6,5 +6,6 @@ export { liveNetlist } from './netlist';
 export { LiveEvidence, services, soundView, type LiveCells, type LiveObservation } from './evidence';
 export { clampMa, watching } from './chances';
 export { liveTestName, LiveTest } from './tests';
+export { strayOf, type Stray } from './stray';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';
 export { furthestLeft, loopsOf, originOhm, wayOf, type FurthestLeft, type LoopView } from './loops';

@@ -5,6 +5,6 @@ export { dangerWords, firstAdvice, patternWords, questionWords, shiftText, sight
 export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, whyText } from './suspects';
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
-export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords } from './live';
+export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords, strayWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';

@@ -1,6 +1,6 @@
 import type { LiveOutcome } from '../advice';
 import { protectionsOf, type Installation } from '../installation';
-import type { Budget, BudgetFinding, LiveTest, LoopView, Move } from '../live';
+import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
 import { laneLetter, pointName, spotName } from './places';
 import { circuitOf, deviceWords } from './devices';
@@ -89,6 +89,13 @@ export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFindin
     case 'fine': return 'Within its limits, as far as it was measured.';
     case 'nothingMeasured': return 'Nothing measured yet.';
   }
+}
+
+/** What the earthing conductor carries beside what this installation loses. */
+export function strayWords(s: Stray): string {
+  if (s.leastMa > 0) return `At least ${milli(s.leastMa)} of it comes from elsewhere: a neighbour’s earth path, over metalwork. What this installation loses is the tails’ ${milli(s.tailsMa)}.`;
+  if (s.leastMa < 0) return `At least ${milli(-s.leastMa)} of what is lost leaves by other metal: bonding, pipes, the building. The tails’ ${milli(s.tailsMa)} count.`;
+  return 'The two agree: nothing foreign shows in the earthing conductor.';
 }
 
 export const moveWords = (map: Installation, m: Move): string =>

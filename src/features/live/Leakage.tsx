@@ -4,29 +4,38 @@ import { Button, Label, RowButton, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
-import { budgetsOf, equivalentInsulation, type Budget } from '@core/live';
+import { budgetsOf, equivalentInsulation, strayOf, type Budget } from '@core/live';
 import type { Installation } from '@core/installation';
 import type { LiveDo } from '@core/safety';
 import { formatOhm } from '@core/units';
-import { budgetFindingWords, circuitOf, deviceWords, formatMilliamp, moveWords } from '@core/wording';
+import { budgetFindingWords, circuitOf, deviceWords, formatMilliamp, moveWords, strayWords } from '@core/wording';
 import { RcdSheet } from './RcdSheet';
 import { TestSheet } from './TestSheet';
 
 /** Each residual current device with what leaks behind it, what it goes at, and what is left. */
 export function Leakage({ closed }: { closed: boolean }) {
   const { view } = useJob();
-  const { wide } = useTheme();
+  const { colour, wide } = useTheme();
   const [profile] = useProfile();
   const [entering, setEntering] = useState<LiveDo | null>(null);
   const [device, setDevice] = useState<string | null>(null);
   const { map } = view;
   if (!map) return null;
   const tests = view.liveReadings.filter((r) => !r.struck && r.epoch === view.epoch).map((r) => r.event.test);
+  const stray = strayOf(tests);
   const budgets = budgetsOf(map, tests, profile);
-  if (!budgets.length) return <Words>No residual current device on this map. Draft the board with its RCDs and RCBOs.</Words>;
   return (
     <View style={{ flexDirection: wide ? 'row' : 'column', flexWrap: 'wrap', gap: 18 }}>
+      {budgets.length ? null : <Words>No residual current device on this map. Draft the board with its RCDs and RCBOs, or say on the map that the main switch is one.</Words>}
       {budgets.map((b) => <BudgetCard key={b.device.id} map={map} budget={b} share={profile.standingShare} closed={closed} onClamp={(around) => setEntering({ do: 'clamp', around })} onFigures={() => setDevice(b.device.id)} />)}
+      <View testID="earthing" style={{ borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet, width: wide ? 480 : '100%' }}>
+        <Words at="lead" bold>Tails and earthing conductor</Words>
+        {stray ? <Words bold={stray.leastMa !== 0} testID="stray">{strayWords(stray)}</Words> : <Words at="small" colour="soft">A clamp round both tails reads what the whole installation loses; round the earthing conductor also what comes in from elsewhere.</Words>}
+        <View style={{ flexDirection: 'row', gap: 8 }}>
+          <Button label={stray ? `Tails ${formatMilliamp(stray.tailsMa)}` : 'Clamp both tails'} grow disabled={closed} onPress={() => setEntering({ do: 'clamp', around: 'main' })} testID="clamp-main" />
+          <Button label={stray ? `Earth ${formatMilliamp(stray.earthMa)}` : 'Clamp the earth'} grow disabled={closed} onPress={() => setEntering({ do: 'clamp', around: 'earth' })} testID="clamp-earth" />
+        </View>
+      </View>
       {entering ? <TestSheet step={entering} onClose={() => setEntering(null)} /> : null}
       {device ? <RcdSheet device={device} onClose={() => setDevice(null)} /> : null}
     </View>

@@ -159,3 +159,15 @@ test('a furthest point that cannot be reached is a limitation with its reason', 
   const { limitations } = describeReport(await keptView(job), 0);
   expect(limitations.join(' ')).toMatch(/Way 2 3 could not be reached \(behind the kiln\).*read at Way 2 1, not at its furthest point, Way 2 3/);
 });
+
+test('the earthing conductor beside the tails: what comes in from elsewhere is said', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <LiveScreen />);
+  await press('Leakage');
+  for (const [id, mA] of [['clamp-main', '6.4'], ['clamp-earth', '19']] as const) {
+    await pressId(id);
+    await type(/mA|Current/, mA);
+    await pressId('live-keep');
+  }
+  expect(screen.getByTestId('stray').textContent).toMatch(/At least 13 mA of it comes from elsewhere/);
+});
