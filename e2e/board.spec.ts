@@ -45,3 +45,32 @@ for (const wide of [false, true])
     await readRetests(page);
     await expect(page.getByTestId('retest-insulation NE')).toContainText('✓ met');
   });
+
+test('three phases: a kiln with an element burnt through is named by readings, and its circuit shows which line', async ({ page }) => {
+  test.setTimeout(180_000);
+  await walkPottery(page, 'Firing room board');
+  await toTrace(page);
+  expect(await hunt(page)).toMatch(/Element L2 at Kiln is open inside/i);
+  await page.getByTestId('way-4').click();
+  await page.getByTestId('go-inside').click();
+  await expect(page.getByTestId('strip')).toContainText('L2 open');
+});
+
+test('no time to draw: readings typed as they are said wait for the board and stand in its grid', async ({ page }) => {
+  await page.goto('/new');
+  await page.getByTestId('start-bare').click();
+  await page.getByTestId('complaint').waitFor();
+  await page.getByTestId('stage-trace').click();
+  const effort = new Effort(page);
+  for (const said of ['3 LE 0.3 MΩ', '1 LE >999 MΩ']) {
+    await effort.type(page.getByTestId('early-text'), said);
+    await effort.tap(page.getByTestId('early-keep'));
+  }
+  await effort.tap(page.getByTestId('early-draw'));
+  await effort.type(page.getByTestId('draft-phrase'), '6 ways');
+  await effort.tap(page.getByTestId('draft-now'));
+  await page.getByTestId('stage-trace').click();
+  await expect(page.getByTestId('cell-3-LE')).toContainText('0.30 MΩ');
+  await expect(page.getByTestId('cell-1-LE')).toContainText('> 999 MΩ');
+  console.log(`two readings and a board of six ways afterwards: ${effort.taps} taps, ${effort.characters} characters, ${effort.seconds.toFixed(1)} s`);
+});

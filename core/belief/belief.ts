@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { circuitsOf, sectionOfPlace, type Installation } from '../installation';
+import { boardOf, circuitsOf, pointOfPlace, sectionOfPlace, type Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
@@ -250,7 +250,7 @@ export class BeliefEngine {
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
         groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, alike: 1, sound, response, ...this.currentsOf(first) });
-        measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe) : '');
+        measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
     }
@@ -259,11 +259,14 @@ export class BeliefEngine {
     return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
   }
 
-  /** Circuits that the leads of a probe stand on: readings between the same circuits measure the same cables. */
-  private cablesBetween({ from, to }: Probe): string {
+  /** Circuits that the leads of a probe stand on, and where these are parted: readings between the same measure the same cables. */
+  private cablesBetween({ from, to }: Probe, state: WorkState): string {
     const circuits = circuitsOf(this.installation);
-    const at = (key: string): string => String(circuits.get(sectionOfPlace(this.installation, key)) ?? 'bar');
-    return [...new Set([...from, ...to].map(at))].sort().join(' ');
+    const board = boardOf(this.installation)?.id;
+    const circuit = (key: string): number | undefined => circuits.get(sectionOfPlace(this.installation, key));
+    const at = new Set([...from, ...to].map(circuit));
+    const parted = state.out.filter((k) => at.has(circuit(k)) && pointOfPlace(this.installation, k) !== board);
+    return `${[...at].map((x) => x ?? 'bar').sort().join(' ')} | ${parted.join(' ')}`;
   }
 
   /** The currents of a reading, worked out once per probe and state. */

@@ -5,7 +5,7 @@ export const D_SD = 0.28;
 export const KNOWN_LENGTH_SD = 0.08;
 export const GUESSED_LENGTH_SD = 0.4;
 /** Relative s.d. of one circuit's insulation against that of the whole. */
-export const SECTION_INSULATION_SD = 0.25;
+export const SECTION_INSULATION_SD = 0.22;
 /** Readings of insulation itself, not of a fault: from here on, ohms. */
 export const HEALTHY_OHM = 1e6;
 /** Density of a slip per unit of y, and chance that a slip shows off scale. */
