@@ -86,7 +86,7 @@ export class Advisor {
     const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
-    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith) : [];
+    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),

@@ -32,8 +32,8 @@ const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unl
 
 interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
 
-/** Steps with the supply on, best first; empty where there is no board to work. */
-export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no preference'): LiveStepView[] {
+/** Steps with the supply on, best first; empty where there is no board to work. `deadBits`: what the best dead step tells. */
+export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no preference', deadBits = 0): LiveStepView[] {
   const { view, map, engine, belief } = now;
   if (map.shape !== 'board') return [];
   const numbers = placesOf(map, engine.suspects);
@@ -44,7 +44,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
   const coversOn = weigh([...closings(now, costs), ...looks(map, view.state, costs)]);
-  const best = Math.max(0, ...coversOn.map((s) => s.bits));
+  const best = Math.max(deadBits, ...coversOn.map((s) => s.bits));
   const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
   return [...coversOn, ...rest].sort((a, b) => leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
 }

@@ -64,10 +64,10 @@ export function NewJobScreen() {
         <Field label="Or say it: “tree, 4, branch 2 at 3”, “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
         {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}
         {drafted?.ok ? <Words testID="drafted">{drafted.value.shape === 'board' ? `${points} ways. Labels and devices can come later; a circuit can stay undrawn.` : `${points} ${points === 1 ? 'point' : 'points'}, ${drafted.value.sections.length} cables. Names, order and lengths can come later.`}</Words> : null}
+        <Button label="Begin without a map" kind="quiet" onPress={startBare} testID="start-bare" />
         <Label>If you know it already</Label>
         <Field label="Name of the job" value={name} onChange={setName} testID="name" />
         <Choice label="Time agreed" value={agreed} onChange={setAgreed} options={[{ value: '45', label: '45 min agreed' }, { value: '90', label: '90 min agreed' }]} />
-        <Button label="Begin without a map" kind="quiet" onPress={startBare} testID="start-bare" />
         {create.error ? <Problem text={create.error instanceof Refused && create.error.issue.code !== 'storage.refused' ? issueText(create.error.issue) : NOT_KEPT} /> : null}
       </ScrollView>
       <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>

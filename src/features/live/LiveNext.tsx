@@ -64,9 +64,9 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
       {advice.liveFirst ? null : <Words at="small" colour="soft">Dead tests promise more for the minutes now.</Words>}
       <View style={{ flexDirection: 'row', gap: 8 }}>
         {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} onPress={() => setChoice(choice + 1)} /> : null}
-        <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind="main" grow onPress={start} testID="live-do" />
+        <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind={advice.liveFirst ? 'main' : 'plain'} grow onPress={start} testID="live-do" />
       </View>
-      {advice.liveFirst ? null : <Button label="Make dead instead" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
+      {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
       {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
     </View>
   );

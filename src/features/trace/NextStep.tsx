@@ -85,7 +85,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
       {lifted ? null : (
-        <ScrollView style={{ maxHeight: wide ? undefined : 190 }} contentContainerStyle={{ gap: 6 }}>
+        <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
           {probe ? step.outcomes.map((o, i) => (
             <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>

@@ -70,7 +70,7 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
       <Pressable role="button" aria-label={`Way ${row.number}: ${row.name}`} onPress={onWay} testID={`way-${row.number}`} style={{ flex: 1, minWidth: 0, minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
         <Words bold lines={1}>{row.name}</Words>
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
-          {suspect ? <Words figure bold colour="suspect" lines={1}>{formatShare(row.share ?? 0)}</Words> : null}
+          {suspect ? <Words figure bold colour="suspect" lines={1} style={{ flexShrink: 0 }}>{formatShare(row.share ?? 0)}</Words> : null}
           <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : plateWords(row.device)}</Words>
         </View>
       </Pressable>
