@@ -1,4 +1,4 @@
-import { endsAtPoint, type Installation } from '../installation';
+import { endsAtPoint } from '../installation';
 import type { Fault } from '../faults';
 import { Play, potteryScenarios } from '../simulation';
 import { Advisor } from '../advice';
@@ -10,7 +10,7 @@ function played(faults: readonly Fault[]): Play {
   if (!scenario) throw new Error('scenario');
   const p = new Play({ ...scenario, faults }, 1e12);
   p.makeDead();
-  const map = scenario.map;
+  const { map } = scenario;
   p.record({ type: 'loadsMoved', parts: p.view.state.loadsOut.slice(), out: false });
   p.record({ type: 'tookOut', point: 'p0', ends: endsAtPoint(map, 'p0').filter((e) => e.role === 'N').map((e) => e.key) });
   return p;
