@@ -3,18 +3,9 @@ import { suspectsOf } from '../faults';
 import { Energised, magnitude } from '../live';
 import { provingPairs } from '../safety';
 import { untouched } from '../workstate';
-import { checkInstallation, draftCircuit, editMap, isDrawn, labelOfWay, type Installation, type MapEdit } from '.';
+import { checkInstallation, draftCircuit, editMap, isDrawn, labelOfWay, type Installation } from '.';
+import { draft, edited } from './fixtures/drafted';
 
-const draft = (phrase: string): Installation => {
-  const r = draftCircuit(phrase);
-  if (!r.ok) throw new Error(r.issues.map((i) => i.code).join());
-  return r.value;
-};
-const edited = (map: Installation, ...edits: MapEdit[]): Installation => edits.reduce((m, e) => {
-  const r = editMap(m, e);
-  if (!r.ok) throw new Error(r.issues.map((i) => i.code).join());
-  return r.value;
-}, map);
 const shed = (): Installation => edited(draft('6 ways, RCD on 1 to 4'), { edit: 'setLabel', way: 'w5', label: 'Clay shed' }, { edit: 'drawCircuit', way: 'w5', phrase: 'sub-board, 3' });
 const named = (map: Installation, name: string): string => map.points.find((p) => p.name === name)?.id ?? '';
 

@@ -2,22 +2,9 @@ import { suspectsOf } from '../faults';
 import { Energised, magnitude } from '../live';
 import { provingPairs } from '../safety';
 import { untouched } from '../workstate';
-import { boardOf, checkInstallation, draftCircuit, editMap, landingOf, protectionsOf, type Installation, type MapEdit } from '.';
+import { boardOf, checkInstallation, editMap, landingOf, protectionsOf, type Installation } from '.';
+import { draft, edited, refusals } from './fixtures/drafted';
 
-const draft = (phrase: string): Installation => {
-  const r = draftCircuit(phrase);
-  if (!r.ok) throw new Error(r.issues.map((i) => i.code).join());
-  return r.value;
-};
-const edited = (map: Installation, ...edits: MapEdit[]): Installation => edits.reduce((m, e) => {
-  const r = editMap(m, e);
-  if (!r.ok) throw new Error(r.issues.map((i) => i.code).join());
-  return r.value;
-}, map);
-const codes = (phrase: string): string[] => {
-  const r = draftCircuit(phrase);
-  return r.ok ? [] : r.issues.map((i) => i.code);
-};
 /** A kiln of 9 kW on three lines, way 4. */
 const kiln = (): Installation => {
   const drawn = edited(draft('5 ways, three phase, 3-pole on 4'), { edit: 'drawCircuit', way: 'w4', phrase: 'tree, 2' });
@@ -39,8 +26,8 @@ test('ways of one pole follow each other round the phases; a way of three poles 
 });
 
 test('what cannot be is refused: a three-pole RCBO, a three-phase ring', () => {
-  expect(codes('5 ways, 3-pole on 2, RCBO on 2')).toContain('board.threePoleRcbo');
-  expect(codes('5 ways, 3-pole on 9')).toContain('board.noSuchWay');
+  expect(refusals('5 ways, 3-pole on 2, RCBO on 2')).toContain('board.threePoleRcbo');
+  expect(refusals('5 ways, 3-pole on 9')).toContain('board.noSuchWay');
   const ring = editMap(draft('5 ways, 3-pole on 4'), { edit: 'drawCircuit', way: 'w4', phrase: 'ring, 4' });
   expect(ring.ok ? '' : ring.issues[0]?.code).toBe('board.threePoleShape');
 });

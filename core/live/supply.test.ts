@@ -1,14 +1,11 @@
-import { arrangements, checkSupply, draftCircuit, editMap, originLoops, prospectiveAmp, withOriginLoops, type Installation, type Supply } from '../installation';
+import { arrangements, checkSupply, editMap, originLoops, prospectiveAmp, withOriginLoops, type Installation, type Supply } from '../installation';
+import { draft, edited } from '../installation/fixtures/drafted';
 import { untouched } from '../workstate';
 import { profiles } from '../profiles';
 import { furthestLeft, loopsOf } from './loops';
 import { Energised, magnitude } from './measure';
 
-const board = (phrase = '4 ways'): Installation => {
-  const drafted = draftCircuit(phrase);
-  if (!drafted.ok) throw new Error('draft');
-  return drafted.value;
-};
+const board = (phrase = '4 ways'): Installation => draft(phrase);
 const everyLoad = (map: Installation): string[] => map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
 
 test.each(arrangements.filter((a) => a !== 'IT').flatMap((a) => (a === 'TN-C-S' ? [[a, 0.34, 0.34]] : a === 'TT' ? [[a, 63, 0.41], [a, 18.5, 0.2]] : [[a, 0.62, 0.3], [a, 0.11, 0.4]]) as [typeof a, number, number][]))(
@@ -55,9 +52,7 @@ test('at the origin the prospective current is held against what the devices can
 });
 
 test('the furthest point of a way is asked for until it is read: on a radial it is the last one', () => {
-  const drawn = editMap(board(), { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 4' });
-  if (!drawn.ok) throw new Error('draw');
-  const map = drawn.value;
+  const map = edited(board(), { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 4' });
   const points = map.points.filter((p) => p.name.startsWith('Way 2'));
   const loop = (point: string) => ({ kind: 'loop' as const, from: `${point}/f1:L`, to: `${point}/f1:E`, ohm: 0.8, noTrip: true });
   expect(furthestLeft(map, [])).toEqual([]);

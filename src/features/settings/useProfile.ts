@@ -1,29 +1,10 @@
-import { useEffect, useState } from 'react';
-import { recall, remember } from '@/storage/meta';
 import { profileIds, profiles, type Profile, type ProfileId } from '@core/profiles';
+import { keptSetting } from './keptSetting';
 
-const isProfile = (id: string | null): id is ProfileId => profileIds.some((p) => p === id);
-let current: ProfileId = 'iec';
-const listeners = new Set<(id: ProfileId) => void>();
+const useProfileId = keptSetting<ProfileId>('profile', 'iec', (kept) => profileIds.find((id) => id === kept) ?? 'iec', (id) => id);
 
-/** The regional profile that limits are taken from, and how to change it; remembered for the next start. */
+/** The regional profile that limits are taken from, and how to change it. */
 export function useProfile(): readonly [Profile, (id: ProfileId) => void] {
-  const [id, setId] = useState(current);
-  useEffect(() => {
-    listeners.add(setId);
-    void recall('profile').then((kept) => {
-      if (isProfile(kept) && kept !== current) tell(kept);
-    });
-    return () => void listeners.delete(setId);
-  }, []);
-  const choose = (next: ProfileId): void => {
-    tell(next);
-    void remember('profile', next);
-  };
+  const [id, choose] = useProfileId();
   return [profiles[id], choose];
-}
-
-function tell(id: ProfileId): void {
-  current = id;
-  for (const l of listeners) l(id);
 }
