@@ -22,6 +22,7 @@ export class Field {
   private branches: Map<string, MetalBranch> | null = null;
   private readonly leakages = new Map<string, { near: number; beyond: number }>();
   private readonly parted = new Map<string, number>();
+  private leakTable: LeakTable | null = null;
 
   constructor(private readonly skeleton: Skeleton) {
     this.nodeCount = skeleton.count;
@@ -74,13 +75,30 @@ export class Field {
     const key = `${branch.part} ${endKey}`;
     const known = this.leakages.get(key);
     if (known) return known;
-    const { leaks } = this.skeleton;
-    const found = { near: 0, beyond: 0 };
-    for (let i = 0; i < leaks.siemens.length; i++)
-      for (const [v, end] of [[leaks.a[i] as number, leaks.endA[i]], [leaks.b[i] as number, leaks.endB[i]]] as const)
-        if (this.piece(v) === branch.piece) found[this.beyond(branch, v) !== (endKey !== '' && end === endKey) ? 'beyond' : 'near'] += leaks.siemens[i] as number;
+    const { first, size } = this.forest;
+    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest));
+    const [from, to] = this.subtree(branch);
+    const start = first[branch.piece] as number;
+    const sum = (i: number, j: number): number => (table.upTo[j] as number) - (table.upTo[i] as number);
+    let beyond = sum(from, to + 1);
+    let near = sum(start, start + (size[branch.piece] as number)) - beyond;
+    for (const l of endKey === '' ? [] : (table.ofEnd.get(endKey) ?? [])) {
+      if (this.piece(l.node) !== branch.piece) continue;
+      const moved = this.beyond(branch, l.node) ? l.siemens : -l.siemens;
+      beyond -= moved;
+      near += moved;
+    }
+    // What is left of two equal sums is nothing.
+    const found = { near: near > 1e-9 * beyond ? near : 0, beyond: beyond > 1e-9 * near ? beyond : 0 };
     this.leakages.set(key, found);
     return found;
+  }
+
+  /** First and last position in the forest's order of what lies beyond a bridge. */
+  private subtree(branch: MetalBranch): [number, number] {
+    const { up, enter, leave } = this.forest;
+    const child = up[branch.a] === branch.b ? branch.a : branch.b;
+    return [enter[child] as number, leave[child] as number];
   }
 
   /**
@@ -98,18 +116,21 @@ export class Field {
 
   /** Conductance from one side of an opened bridge to each piece; its own piece stands for the other side. */
   private leaksOfSide(branch: MetalBranch, beyond: boolean, endKey: PlaceKey): Map<number, number> {
-    const { leaks } = this.skeleton;
-    const { piece } = this.forest;
-    const here = (v: number, end: PlaceKey | undefined): boolean => piece[v] === branch.piece && (this.beyond(branch, v) !== (endKey !== '' && end === endKey)) === beyond;
+    const { piece, order, first, size } = this.forest;
+    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest));
+    const here = (v: number, end: PlaceKey): boolean => piece[v] === branch.piece && (this.beyond(branch, v) !== (endKey !== '' && end === endKey)) === beyond;
     const found = new Map<number, number>();
-    for (let i = 0; i < leaks.siemens.length; i++) {
-      const [a, b, g] = [leaks.a[i] as number, leaks.b[i] as number, leaks.siemens[i] as number];
-      if (g === 0 || (piece[a] !== branch.piece && piece[b] !== branch.piece)) continue;
-      const [x, y] = [here(a, leaks.endA[i]), here(b, leaks.endB[i])];
-      if (x === y) continue;
-      const to = piece[x ? b : a] as number;
-      found.set(to, (found.get(to) ?? 0) + g);
-    }
+    const count = (l: LeakEnd): void => {
+      if (!here(l.node, l.end) || here(l.other, l.otherEnd)) return;
+      const to = piece[l.other] as number;
+      found.set(to, (found.get(to) ?? 0) + l.siemens);
+    };
+    const [from, to] = this.subtree(branch);
+    const start = first[branch.piece] as number;
+    const nodes = beyond ? [[from, to + 1]] : [[start, from], [to + 1, start + (size[branch.piece] as number)]];
+    for (const [i = 0, j = 0] of nodes) for (let n = i; n < j; n++) for (const l of table.ofNode[order[n] as number] ?? []) count(l);
+    // The half cable that stays on the cable though its terminal is on the other side.
+    for (const l of endKey === '' ? [] : (table.ofEnd.get(endKey) ?? [])) if (this.beyond(branch, l.node) !== beyond) count(l);
     return found;
   }
 
@@ -137,6 +158,35 @@ export class Field {
     }
     return found;
   }
+}
+
+/** One end of a leak: its node, the other one, and the conductor ends that the halves of the cable belong to. */
+interface LeakEnd { readonly node: number; readonly other: number; readonly siemens: number; readonly end: PlaceKey; readonly otherEnd: PlaceKey }
+
+/** Leaks by node and by conductor end; `upTo`: conductance of all nodes before a position in the forest's order. */
+interface LeakTable { readonly ofNode: readonly (readonly LeakEnd[] | undefined)[]; readonly ofEnd: ReadonlyMap<PlaceKey, readonly LeakEnd[]>; readonly upTo: Float64Array }
+
+function leakTableOf({ count, leaks }: Skeleton, { order }: Forest): LeakTable {
+  const ofNode: LeakEnd[][] = [];
+  const ofEnd = new Map<PlaceKey, LeakEnd[]>();
+  const own = new Float64Array(count);
+  const put = (l: LeakEnd): void => {
+    (ofNode[l.node] ??= []).push(l);
+    own[l.node] = (own[l.node] as number) + l.siemens;
+    if (!l.end) return;
+    const list = ofEnd.get(l.end);
+    if (list) list.push(l);
+    else ofEnd.set(l.end, [l]);
+  };
+  for (let i = 0; i < leaks.siemens.length; i++) {
+    const [a, b, siemens, endA, endB] = [leaks.a[i] as number, leaks.b[i] as number, leaks.siemens[i] as number, leaks.endA[i] ?? '', leaks.endB[i] ?? ''];
+    if (siemens === 0) continue;
+    put({ node: a, other: b, siemens, end: endA, otherEnd: endB });
+    put({ node: b, other: a, siemens, end: endB, otherEnd: endA });
+  }
+  const upTo = new Float64Array(count + 1);
+  for (let i = 0; i < count; i++) upTo[i + 1] = (upTo[i] as number) + (own[order[i] as number] as number);
+  return { ofNode, ofEnd, upTo };
 }
 
 /** Pieces that a part may leak to and still be solved exactly. */
