@@ -1,1 +1,7 @@
-export { SettingsScreen as default } from '@/features/settings/SettingsScreen';
+import { lazy, Suspense } from 'react';
+
+const Screen = lazy(() => import('@/work').then((m) => ({ default: m.SettingsScreen })));
+
+export default function Settings() {
+  return <Suspense fallback={null}><Screen /></Suspense>;
+}

@@ -53,7 +53,8 @@ test('the first page is usable soon after navigation, and its JavaScript stays s
   const ms = Date.now() - began;
   console.log(`first page: usable after ${ms} ms, ${(bytes / 1000).toFixed(0)} kB of JavaScript over the wire (brotli)`);
   // The time is printed for the record; the weight is what the code decides.
-  expect(bytes).toBeLessThan(350_000);
+  // 350 kB of gzip is about 300 of brotli.
+  expect(bytes).toBeLessThan(300_000);
   expect(ms).toBeLessThan(15_000);
 });
 

@@ -2,3 +2,4 @@
 export { JobLayout, StageRoute } from '@/features/job/JobRoute';
 export { openJobFile, removeJob, renameJob, restoreJob, saveJob, seedDemo } from '@/features/jobs/actions';
 export { NewJobScreen } from '@/features/jobs/NewJobScreen';
+export { SettingsScreen } from '@/features/settings/SettingsScreen';

@@ -124,3 +124,46 @@ test('the supply is said in one sheet: loops at the origin, main switch, and whe
   expect(screen.getByTestId('map-supply').textContent).toMatch(/TN-S.*L–E 0\.21 Ω.*L–N 0\.03 Ω.*main switch 100 A/);
   expect((await keptView(job)).map?.supply).toMatchObject({ arrangement: 'TN-S', breakingKa: 6, main: { ratingA: 100, residualMa: null } });
 });
+
+test('what hangs at a point is said by its plate: cold ohms beside it; a power that cannot be is refused', async () => {
+  const job = new JobMaker('tree, 2');
+  await renderJob(job, <MapScreen />);
+  await press(/^Appliance 2/);
+  await type('Power on its plate', '0');
+  await pressId('save-load');
+  expect(screen.getByTestId('problem').textContent).toMatch(/0 W cannot be/);
+  await type('Power on its plate', '3000');
+  expect(screen.getByText(/Cold, L to N: about 17\.6 Ω/)).toBeTruthy();
+  await pressId('save-load');
+  const point = (await keptView(job)).map?.points.find((p) => p.name === 'Appliance 2');
+  expect(point?.elements).toMatchObject([{ kind: 'load', loadClass: 'resistive', guessed: false }]);
+});
+
+test('a ladder is said in minutes at its point, and taken away by an empty field', async () => {
+  const job = new JobMaker('radial, 3');
+  await renderJob(job, <MapScreen />);
+  await press(/^Outlet 2/);
+  await type(/^More minutes than usual/, '500');
+  await pressId('save-extra');
+  expect(screen.getByTestId('problem').textContent).toMatch(/0 to 120/);
+  await type(/^More minutes than usual/, '6');
+  await pressId('save-extra');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.extraMin).toBe(6);
+  await type(/^More minutes than usual/, '');
+  await pressId('save-extra');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.extraMin).toBe(0);
+});
+
+test('a sub-board stands in a way; a circuit behind it is drawn when it is wanted', async () => {
+  const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'sub-board, 2' } });
+  await renderJob(job, <MapScreen />);
+  await pressId('map-way-w2');
+  await pressId('edit-circuit');
+  await press(/^Way 2 way 1/);
+  await type(/^Draw it: “radial, 3”/, '6 ways');
+  await pressId('draw-lump');
+  expect(screen.getByTestId('problem').textContent).toMatch(/cannot feed its own board/);
+  await type(/^Draw it: “radial, 3”/, 'radial, 3');
+  await pressId('draw-lump');
+  expect((await keptView(job)).map?.points.map((p) => p.name)).toEqual(expect.arrayContaining(['Way 2 way 1 1', 'Way 2 way 1 3', 'Way 2 way 2']));
+});

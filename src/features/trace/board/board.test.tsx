@@ -1,5 +1,5 @@
 import { screen, waitFor } from '@testing-library/react';
-import { hold, JobMaker, kept, keptView, press, pressId, renderJob, type } from '@/testing/renderJob';
+import { hold, JobMaker, kept, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
 import { MapScreen } from '@/features/map/MapScreen';
 import { boardOf } from '@core/installation';
 import { TraceScreen } from '../TraceScreen';
@@ -124,3 +124,10 @@ test('several ways side by side: their sum stands under them, with the one that 
   await renderJob(board('3 ways').read('insulation', 'p0:W1', 'p0:E', 2e6).read('insulation', 'p0:W2', 'p0:E', 1.5e6).read('insulation', 'p0:W3', 'p0:E', 1.2e6), <TraceScreen />);
   expect(screen.getByTestId('together-LE').textContent).toMatch(/^L–E of 3 ways together: 0\.50 MΩ: no single way is below 1 MΩ; they add up\.$/);
 });
+
+test('a question that promises a shorter way than any reading is offered, and leads to where it is asked', async () => {
+  await renderJob(board('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }), <TraceScreen />);
+  await waitFor(() => expect(screen.getByTestId('ask-first').textContent).toMatch(/^Ask first: .+\?$/), { timeout: 12000 });
+  await pressId('ask-first');
+  expect(routes.at(-1)).toMatch(/\/ask$/);
+}, 20000);
