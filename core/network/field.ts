@@ -1,6 +1,7 @@
 import type { PlaceKey } from '../installation';
 import { nodeIn, type Skeleton } from './skeleton';
 import { positiveInverse } from './inverse';
+import { leakTableOf, partedOhm, type LeakEnd, type LeakTable } from './parted';
 
 /**
  * A fast picture of one work state, for belief and planning. Conductances fall in two groups five decades
@@ -64,8 +65,8 @@ export class Field {
 
   /** Which side of an opened bridge a node is on: true beyond it, away from the tree's root. */
   beyond(branch: MetalBranch, node: number): boolean {
-    const { piece, up, enter, leave } = this.forest;
-    const child = up[branch.a] === branch.b ? branch.a : branch.b;
+    const { piece, enter, leave } = this.forest;
+    const child = this.childOf(branch);
     const at = enter[node] as number;
     return piece[node] === branch.piece && at >= (enter[child] as number) && at <= (leave[child] as number);
   }
@@ -76,7 +77,7 @@ export class Field {
     const known = this.leakages.get(key);
     if (known) return known;
     const { first, size } = this.forest;
-    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest));
+    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest.order));
     const [from, to] = this.subtree(branch);
     const start = first[branch.piece] as number;
     const sum = (i: number, j: number): number => (table.upTo[j] as number) - (table.upTo[i] as number);
@@ -96,9 +97,13 @@ export class Field {
 
   /** First and last position in the forest's order of what lies beyond a bridge. */
   private subtree(branch: MetalBranch): [number, number] {
-    const { up, enter, leave } = this.forest;
-    const child = up[branch.a] === branch.b ? branch.a : branch.b;
-    return [enter[child] as number, leave[child] as number];
+    const child = this.childOf(branch);
+    return [this.forest.enter[child] as number, this.forest.leave[child] as number];
+  }
+
+  /** The end of a tree branch that lies away from the root. */
+  private childOf({ a, b }: MetalBranch): number {
+    return this.forest.up[a] === b ? a : b;
   }
 
   /**
@@ -117,7 +122,7 @@ export class Field {
   /** Conductance from one side of an opened bridge to each piece; its own piece stands for the other side. */
   private leaksOfSide(branch: MetalBranch, beyond: boolean, endKey: PlaceKey): Map<number, number> {
     const { piece, order, first, size } = this.forest;
-    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest));
+    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest.order));
     const here = (v: number, end: PlaceKey): boolean => piece[v] === branch.piece && (this.beyond(branch, v) !== (endKey !== '' && end === endKey)) === beyond;
     const found = new Map<number, number>();
     const count = (l: LeakEnd): void => {
@@ -158,69 +163,6 @@ export class Field {
     }
     return found;
   }
-}
-
-/** One end of a leak: its node, the other one, and the conductor ends that the halves of the cable belong to. */
-interface LeakEnd { readonly node: number; readonly other: number; readonly siemens: number; readonly end: PlaceKey; readonly otherEnd: PlaceKey }
-
-/** Leaks by node and by conductor end; `upTo`: conductance of all nodes before a position in the forest's order. */
-interface LeakTable { readonly ofNode: readonly (readonly LeakEnd[] | undefined)[]; readonly ofEnd: ReadonlyMap<PlaceKey, readonly LeakEnd[]>; readonly upTo: Float64Array }
-
-function leakTableOf({ count, leaks }: Skeleton, { order }: Forest): LeakTable {
-  const ofNode: LeakEnd[][] = [];
-  const ofEnd = new Map<PlaceKey, LeakEnd[]>();
-  const own = new Float64Array(count);
-  const put = (l: LeakEnd): void => {
-    (ofNode[l.node] ??= []).push(l);
-    own[l.node] = (own[l.node] as number) + l.siemens;
-    if (!l.end) return;
-    const list = ofEnd.get(l.end);
-    if (list) list.push(l);
-    else ofEnd.set(l.end, [l]);
-  };
-  for (let i = 0; i < leaks.siemens.length; i++) {
-    const [a, b, siemens, endA, endB] = [leaks.a[i] as number, leaks.b[i] as number, leaks.siemens[i] as number, leaks.endA[i] ?? '', leaks.endB[i] ?? ''];
-    if (siemens === 0) continue;
-    put({ node: a, other: b, siemens, end: endA, otherEnd: endB });
-    put({ node: b, other: a, siemens, end: endB, otherEnd: endA });
-  }
-  const upTo = new Float64Array(count + 1);
-  for (let i = 0; i < count; i++) upTo[i + 1] = (upTo[i] as number) + (own[order[i] as number] as number);
-  return { ofNode, ofEnd, upTo };
-}
-
-/** Pieces that a part may leak to and still be solved exactly. */
-const MOST_NEIGHBOURS = 8;
-
-/** Ohms from a part of piece `own`, which leaks by `g` to pieces, to piece `ground`; `transfer`: ohms between pieces against the ground, before the parting. */
-function partedOhm(g: ReadonlyMap<number, number>, own: number, ground: number, transfer: (i: number, j: number) => number): number {
-  const total = [...g.values()].reduce((s, x) => s + x, 0);
-  if (total === 0) return 1e13;
-  const others = [...new Set([...g.keys(), own])].filter((p) => p !== ground);
-  if (others.length > MOST_NEIGHBOURS) return 1 / total;
-  const n = others.length + 1;
-  const z = new Float64Array((n - 1) * (n - 1));
-  for (const [i, p] of others.entries()) for (const [j, q] of others.entries()) z[i * (n - 1) + j] = transfer(p, q);
-  const y0 = positiveInverse(z, n - 1);
-  const y = new Float64Array(n * n);
-  const add = (i: number, j: number, x: number): void => void (y[i * n + j] = (y[i * n + j] as number) + x);
-  for (let i = 0; i < n - 1; i++) for (let j = 0; j < n - 1; j++) add(i, j, y0[i * (n - 1) + j] as number);
-  const at = (p: number): number => others.indexOf(p);
-  const join = (i: number, j: number, x: number): void => {
-    if (i >= 0) add(i, i, x);
-    if (j >= 0) add(j, j, x);
-    if (i >= 0 && j >= 0) {
-      add(i, j, -x);
-      add(j, i, -x);
-    }
-  };
-  for (const [p, x] of g) {
-    // What leaked from the whole piece leaks from this part alone.
-    if (p !== own) join(at(own), at(p), -x);
-    join(n - 1, at(p), x);
-  }
-  const ohm = positiveInverse(y, n)[n * n - 1] as number;
-  return ohm > 0 && Number.isFinite(ohm) ? ohm : 1 / total;
 }
 
 export interface MetalBranch {

@@ -36,7 +36,7 @@ export function DeadScreen() {
         <ProvePoint key={`${point} ${view.everyProof.length}`} map={map} point={point} toEarth={advice?.earthDoubt ?? true} onDone={() => {
           setPicked(null);
           if (!wanted.some((p) => p !== point && !view.proofs.has(p))) router.replace(`/job/${file.id}/trace`);
-        }} onOther={() => setPicked(null)} others={map.points.filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: `${p.name}${view.proofs.has(p.id) ? ' ✓' : ''}` }))} onPick={setPicked} />
+        }} others={map.points.filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: `${p.name}${view.proofs.has(p.id) ? ' ✓' : ''}` }))} onPick={setPicked} />
       ) : (
         <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 720, width: '100%', paddingBottom: 40 }}>
           {view.secured === null ? <SecureForm /> : <SecuredSummary onProve={setPicked} />}

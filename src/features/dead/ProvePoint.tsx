@@ -15,7 +15,6 @@ interface Props {
   /** A broken earth or neutral is possible: every terminal is read to an independent earth too. */
   toEarth: boolean;
   onDone: () => void;
-  onOther: () => void;
   others: readonly { value: string; label: string }[];
   onPick: (point: string) => void;
 }
