@@ -4,14 +4,14 @@ import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
 import { Answers, probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
-import { instrumentSdOhm, isAbove, meter, toY, type Displayed } from '../tester';
+import { instrumentSdOhm, isAbove, meter, STEADY_SD, toY, UNSTEADY_SD, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
 import { Estimates } from './estimates';
 import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
 import { Correlated } from './correlated';
-import { GUESSED_LENGTH_SD, HEALTHY_OHM, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
+import { GUESSED_LENGTH_SD, HEALTHY_OHM, KNOWN_LENGTH_SD, OWN_INSULATION_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, ownOhm, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { differs, shownBy, strongest, Twins } from './twins';
 
@@ -24,6 +24,8 @@ export interface Observation {
   readonly remade?: readonly string[];
   /** Links (`linkKey`) recorded as taken off before this reading: they may still be in. */
   readonly unlinked?: readonly string[];
+  /** The figure would not stand still. */
+  readonly unsteady?: boolean;
 }
 
 export interface BeliefOptions {
@@ -32,9 +34,11 @@ export interface BeliefOptions {
   readonly insulationSd: number;
   /** Share of readings that are plain wrong. */
   readonly slipShare: number;
+  /** How well a fault's own ohms keep their value from one reading to the next, relative s.d. */
+  readonly steadySd: number;
 }
 
-export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1.5, slipShare: 0.008 };
+export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1.5, slipShare: 0.008, steadySd: STEADY_SD };
 
 /** Weights of all suspects after the readings, with each cell's unknowns at their likeliest. */
 export interface Belief {
@@ -76,9 +80,11 @@ export class BeliefEngine {
   private readonly models = new Map<string, StateModel>();
   private readonly answers = new Map<string, Answers | null>();
   private readonly probeCurrents = new Map<string, Float64Array>();
+  private readonly probePotentials = new Map<string, Float64Array>();
   private readonly lengthVariancePerOhm: number;
-  /** Variance of ln(length) of every section. */
+  /** Variance of ln(length) of every section, and of ln(insulation), which its length is part of. */
   readonly lengthVariance: Float64Array;
+  readonly insulationVariance: Float64Array;
 
   constructor(
     readonly installation: Installation,
@@ -96,6 +102,7 @@ export class BeliefEngine {
       return { ohm: core ? options.physics.ohmPerM(core.csaMm2, s.flexible ?? false) * s.lengthM : 0, sd: s.lengthKnown ? KNOWN_LENGTH_SD : GUESSED_LENGTH_SD };
     });
     this.lengthVariance = Float64Array.from(parts, (p) => p.sd * p.sd);
+    this.insulationVariance = this.lengthVariance.map((v) => v + OWN_INSULATION_SD ** 2);
     const ohm = parts.reduce((sum, p) => sum + p.ohm, 0);
     this.lengthVariancePerOhm = ohm > 0 ? (2 * parts.reduce((sum, p) => sum + p.sd * p.sd * p.ohm * p.ohm, 0)) / ohm : 0;
   }
@@ -124,9 +131,9 @@ export class BeliefEngine {
     return found;
   }
 
-  /** S.d. in y of a predicted reading, apart from the cell's own unknowns. */
-  noiseSd(fn: Probe['fn'], ohm: number, metalOhm: number, insulationSlope: number): number {
-    const instrument = instrumentSdOhm(fn, ohm);
+  /** S.d. in y of a predicted reading, apart from the cell's own unknowns. `own`: ohms of it that are the fault's. */
+  noiseSd(fn: Probe['fn'], ohm: number, own: number, metalOhm: number, insulationSlope: number): number {
+    const instrument = instrumentSdOhm(fn, ohm, own, this.options.steadySd);
     const length = this.lengthVariancePerOhm * Math.max(0, metalOhm);
     const insulation = SECTION_INSULATION_SD * insulationSlope;
     const k = meter[fn].scaleOhm;
@@ -144,10 +151,11 @@ export class BeliefEngine {
     const ohm = Math.min(respond(r, x, d, k), 1e14);
     const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, d, k * 1.01), 1e14) - ohm) / 0.01;
     const metalOhm = metalIn(r, ohm, x);
-    const sd = this.noiseSd(fn, ohm, metalOhm, slopeS);
+    const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(t + 0.01), d, k) - ohm) / 0.01 : 0;
+    const sd = this.noiseSd(fn, ohm, ownOhm(slopeT), metalOhm, slopeS);
     const k0 = meter[fn].scaleOhm;
     const scale = 1 / Math.sqrt(ohm * ohm + k0 * k0);
-    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(t + 0.01), d, k) - ohm) / 0.01) * scale : 0;
+    const jt = slopeT * scale;
     const dStep = d > 0.5 ? -0.02 : 0.02;
     const jd = cells.along[c] === 1 && r.kind === 1 ? ((respond(r, x, d + dStep, k) - ohm) / dStep) * scale : 0;
     const js = slopeS * scale;
@@ -249,7 +257,7 @@ export class BeliefEngine {
         const cluster = values.slice(i, j);
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, alike: 1, sound, response, ...this.currentsOf(first) });
+        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.options.steadySd, alike: 1, sound, response, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
@@ -270,7 +278,7 @@ export class BeliefEngine {
   }
 
   /** The currents of a reading, worked out once per probe and state. */
-  private currentsOf(o: Observation): Pick<Group, 'currents' | 'cores' | 'site'> {
+  private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
     const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
     const model = this.model(tiedState(o.state, o.probe));
     const leads = model.leads(o.probe);
@@ -282,6 +290,13 @@ export class BeliefEngine {
         return found;
       },
       site: (suspect) => model.siteCurrents(this.suspects[suspect] as Suspect),
+      leakage: () => model.leakage(),
+      potentials: () => {
+        let found = this.probePotentials.get(key);
+        if (!found) this.probePotentials.set(key, (found = leads ? model.probePotentials(leads) : new Float64Array(0)));
+        return found;
+      },
+      siteLeaks: (suspect) => (leads ? model.leakage().site(this.suspects[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
     };
   }
 

@@ -174,7 +174,8 @@ export class CellWork {
     const ohm = respond(r, x, this.d, k);
     const range = meter[group.fn];
     const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
-    const sd = this.engine.noiseSd(group.fn, ohm, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
+    // Here each reading has the whole error of the instrument for itself: the valley is wide enough to be found. What readings share comes later.
+    const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
     const y = toY(group.fn, Math.min(ohm, 1e14));
     let value = 0;
     if (group.above) {

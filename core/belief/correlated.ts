@@ -1,23 +1,28 @@
 import { normalCdf } from '../numeric';
-import { lengthSlopes, respond } from '../probes';
+import { insulationSlopes, lengthSlopes, respond, type Response } from '../probes';
 import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
-import { D_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
+import { D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
 const MOST_DROPPED = 2;
 
+/** From here on a reading owes more to insulation than to copper, ohms. */
+const INSULATION_FROM = 1e5;
+
+const NO_SITE = { contact: null, parted: null };
+
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
 
 /**
- * Evidence of one cell with the lengths that its readings share: two readings over one cable are wrong together.
- * The residuals of all readings are one Gaussian with covariance J Λ Jᵀ + D (Λ: variance of ln length by section,
- * J: slopes of the readings, D: instruments), its mean moved by the cell's own unknowns in a few Gauss–Newton steps.
+ * Evidence of one cell with the lengths and the insulation that its readings share: two readings over one cable are wrong together.
+ * The residuals of all readings are one Gaussian with covariance J Λ Jᵀ + D (Λ: variance of ln length, or of ln insulation,
+ * by section, J: slopes of the readings, D: instruments), its mean moved by the cell's own unknowns in a few Gauss–Newton steps.
  * Rows are readings; sections are columns.
  */
 export class Correlated {
@@ -31,6 +36,9 @@ export class Correlated {
   private readonly solved: Float64Array;
   private readonly bent: Float64Array[] = [];
   private readonly sound: Float64Array[] = [];
+  private readonly leaking: Float64Array[] = [];
+  /** 1 where a row's slopes are those of insulation, else of length. */
+  private readonly ofInsulation: Uint8Array;
   private readonly dropped: Uint8Array;
   private readonly inlier: Int32Array;
   private readonly h = new Float64Array(6);
@@ -54,6 +62,7 @@ export class Correlated {
     this.noise = new Float64Array(m);
     this.covariance = new Float64Array(m * m);
     this.solved = new Float64Array(m * 4);
+    this.ofInsulation = new Uint8Array(m);
     this.dropped = new Uint8Array(m);
     this.inlier = new Int32Array(m);
   }
@@ -87,11 +96,12 @@ export class Correlated {
     return best;
   }
 
-  /** Newton steps; a cell that begins hopelessly behind `best` is left where it is. */
+  /** Newton steps; a cell that is hopelessly behind `best` after the first is left where it is. */
   private climb(c: number, best: number): number {
     let value = this.assemble(c, true);
-    if (value < best - HOPELESS) return value + this.occam(c);
     for (let i = 0; i < 4; i++) {
+      // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
+      if (i === 1 && value < best - HOPELESS) break;
       const before = [this.t, this.d, this.s] as const;
       if (!solve3(this.h, this.g, this.step)) break;
       this.t += clamp(this.step[0] as number, 0.6);
@@ -110,19 +120,23 @@ export class Correlated {
     return value + this.occam(c);
   }
 
-  private bentRow(n: number): Float64Array {
-    return (this.bent[n] ??= new Float64Array(this.sections));
+  /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
+  private lengthRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
+    const group = this.groups[n] as Group;
+    if (r.kind === 1 || r.kind === 2) {
+      const row = (this.bent[n] ??= new Float64Array(this.sections));
+      if (fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
+      return row;
+    }
+    if (!this.sound[n]) lengthSlopes((this.sound[n] = new Float64Array(this.sections)), group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
+    return this.sound[n];
   }
 
-  /** Slopes of a reading whose currents the suspect does not bend: the same for all such cells. */
-  private soundSlopes(n: number): Float64Array {
-    let row = this.sound[n];
-    if (!row) {
-      const group = this.groups[n] as Group;
-      row = new Float64Array(this.sections);
-      lengthSlopes(row, group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
-      this.sound[n] = row;
-    }
+  /** Slopes with insulation, in the same way. */
+  private insulationRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
+    const group = this.groups[n] as Group;
+    const row = (this.leaking[n] ??= new Float64Array(this.sections));
+    if (fresh) insulationSlopes(row, group.leakage(), group.potentials(), r, r.kind === 1 || r.kind === 3 ? group.siteLeaks(suspect) : NO_SITE, x, this.d, k);
     return row;
   }
 
@@ -165,23 +179,21 @@ export class Correlated {
       const range = meter[group.fn];
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
       const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - ohm) / 0.01;
-      const instrument = instrumentSdOhm(group.fn, ohm);
-      const insulation = SECTION_INSULATION_SD * slopeS * group.alike;
-      const own = (instrument * instrument + insulation * insulation) * scale * scale;
-      let lengths = 0;
+      const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01 : 0;
+      const instrument = instrumentSdOhm(group.fn, ohm, ownOhm(slopeT), group.steady);
+      const own = instrument * instrument * scale * scale;
+      let shared = 0;
       const at = this.count * this.sections;
-      if (ohm < 1e6) {
-        const bent = r.kind === 1 || r.kind === 2;
-        const row = bent ? this.bentRow(n) : this.soundSlopes(n);
-        // The slopes hardly move within a climb: they are worked out at its start.
-        if (bent && fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
-        for (let i = 0; i < this.sections; i++) {
-          const slope = (row[i] as number) * scale;
-          this.slopes[at + i] = slope;
-          lengths += slope * slope * (this.engine.lengthVariance[i] as number);
-        }
-      } else this.slopes.fill(0, at, at + this.sections);
-      const sd = Math.sqrt(own + lengths);
+      const insulation = ohm >= INSULATION_FROM;
+      const variance = insulation ? this.engine.insulationVariance : this.engine.lengthVariance;
+      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
+      for (let i = 0; i < this.sections; i++) {
+        const slope = (row[i] as number) * scale;
+        this.slopes[at + i] = slope;
+        shared += slope * slope * (variance[i] as number);
+      }
+      this.ofInsulation[this.count] = insulation ? 1 : 0;
+      const sd = Math.sqrt(own + shared);
       const y = toY(group.fn, ohm);
       if (group.above) {
         value += Math.log((1 - group.slip) * normalCdf((y - group.y) / Math.max(sd, 0.02)) + group.slip * SLIP_OFF + 1e-300);
@@ -199,7 +211,7 @@ export class Correlated {
       this.noise[a] = own;
       value += Math.log(1 - group.slip) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
-      this.jacobian[3 * a] = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
+      this.jacobian[3 * a] = slopeT * scale;
       this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
       this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
     }
@@ -214,7 +226,8 @@ export class Correlated {
     for (let a = 0; a < m; a++)
       for (let b = 0; b <= a; b++) {
         let sum = a === b ? (this.noise[a] as number) : 0;
-        for (let i = 0; i < sections; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number) * (this.engine.lengthVariance[i] as number);
+        const variance = this.ofInsulation[a] === 1 ? this.engine.insulationVariance : this.engine.lengthVariance;
+        if (this.ofInsulation[a] === this.ofInsulation[b]) for (let i = 0; i < sections; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number) * (variance[i] as number);
         c[a * w + b] = sum;
       }
     // Cholesky in place, then C⁻¹ applied to the residual and the three columns of the Jacobian.

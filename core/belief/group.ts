@@ -1,11 +1,13 @@
-import type { CoreList, Probe, Response, SiteCurrents } from '../probes';
+import type { CoreList, Leakage, Probe, Response, SiteCurrents, SiteLeaks } from '../probes';
 
 /** S.d. of the unknown place along a cable, as a fraction of it. */
 export const D_SD = 0.28;
 export const KNOWN_LENGTH_SD = 0.08;
 export const GUESSED_LENGTH_SD = 0.4;
 /** Relative s.d. of one circuit's insulation against that of the whole. */
-export const SECTION_INSULATION_SD = 0.22;
+export const SECTION_INSULATION_SD = 0.3;
+/** S.d. in ln of one section's insulation against that of the whole, its length apart. */
+export const OWN_INSULATION_SD = 0.3;
 /** Readings of insulation itself, not of a fault: from here on, ohms. */
 export const HEALTHY_OHM = 1e6;
 /** Density of a slip per unit of y, and chance that a slip shows off scale. */
@@ -18,6 +20,8 @@ export interface Group {
   readonly above: boolean;
   readonly y: number;
   readonly slip: number;
+  /** How well a fault's own ohms kept their value, relative s.d. */
+  readonly steady: number;
   /** Root of the number of readings that measure the same cables' insulation: they err together, so together they count as one. */
   readonly alike: number;
   /** Formula of the sound circuit, and of each suspect. */
@@ -27,7 +31,14 @@ export interface Group {
   readonly currents: () => Float64Array;
   readonly cores: CoreList;
   readonly site: (suspect: number) => SiteCurrents | null;
+  /** Potentials of the pieces over insulation for one ampere through the probe, and what a suspect does to them. */
+  readonly potentials: () => Float64Array;
+  readonly leakage: () => Leakage;
+  readonly siteLeaks: (suspect: number) => SiteLeaks;
 }
 
 /** Ohms of a reading that lie in cable, for the spread that lengths give it: what is left of it without the contact. */
 export const metalIn = (r: Response, ohm: number, x: number): number => Math.min(r.kind === 1 && ohm > x ? ohm - x : Math.min(ohm, r.m), 50);
+
+/** Ohms of a reading that are the suspect's own, from the slope with t = log10(ohm + 0.1). */
+export const ownOhm = (slopeT: number): number => Math.abs(slopeT) / Math.LN10;

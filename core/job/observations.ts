@@ -7,7 +7,7 @@ import type { EventBody } from './events';
 /** Readings of every epoch that are not struck out and whose place is still on the map. */
 export const usableReadings = (view: JobView): ReadingView[] => view.readings.filter((r) => !r.struck && !r.parked);
 
-export const observationOf = (r: ReadingView): Observation => ({ probe: r.event.probe, state: r.state, displayed: r.event.displayed, remade: r.remade, unlinked: r.unlinked });
+export const observationOf = (r: ReadingView): Observation => ({ probe: r.event.probe, state: r.state, displayed: r.event.displayed, remade: r.remade, unlinked: r.unlinked, unsteady: r.event.unsteady });
 
 export function situationOf(view: JobView): Situation {
   const board = view.map?.points.find((p) => p.kind === 'board')?.id;

@@ -1,7 +1,7 @@
 import type { PlaceKey } from '../installation';
 import { nodeIn, type Skeleton } from './skeleton';
 import { positiveInverse } from './inverse';
-import { leakTableOf, partedOhm, type LeakEnd, type LeakTable } from './parted';
+import { leakTableOf, Parting, type LeakTable, type PartedPotentials } from './parted';
 
 /**
  * A fast picture of one work state, for belief and planning. Conductances fall in two groups five decades
@@ -21,8 +21,7 @@ export class Field {
   private readonly potentials: (Float64Array | undefined)[] = [];
   private between: Insulation | null = null;
   private branches: Map<string, MetalBranch> | null = null;
-  private readonly leakages = new Map<string, { near: number; beyond: number }>();
-  private readonly parted = new Map<string, number>();
+  private readonly partings = new Map<MetalBranch, Map<PlaceKey, Parting>>();
   private leakTable: LeakTable | null = null;
 
   constructor(private readonly skeleton: Skeleton) {
@@ -66,77 +65,81 @@ export class Field {
   /** Which side of an opened bridge a node is on: true beyond it, away from the tree's root. */
   beyond(branch: MetalBranch, node: number): boolean {
     const { piece, enter, leave } = this.forest;
-    const child = this.childOf(branch);
+    const child = this.forest.up[branch.a] === branch.b ? branch.a : branch.b;
     const at = enter[node] as number;
     return piece[node] === branch.piece && at >= (enter[child] as number) && at <= (leave[child] as number);
   }
 
   /** Insulation conductance of the piece on the near and the far side of a bridge, in siemens. `endKey`: opened at this end, so that its half of the cable stays with the cable. */
-  leakage(branch: MetalBranch, endKey: PlaceKey = ''): { near: number; beyond: number } {
-    const key = `${branch.part} ${endKey}`;
-    const known = this.leakages.get(key);
-    if (known) return known;
-    const { first, size } = this.forest;
-    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest.order));
-    const [from, to] = this.subtree(branch);
-    const start = first[branch.piece] as number;
-    const sum = (i: number, j: number): number => (table.upTo[j] as number) - (table.upTo[i] as number);
-    let beyond = sum(from, to + 1);
-    let near = sum(start, start + (size[branch.piece] as number)) - beyond;
-    for (const l of endKey === '' ? [] : (table.ofEnd.get(endKey) ?? [])) {
-      if (this.piece(l.node) !== branch.piece) continue;
-      const moved = this.beyond(branch, l.node) ? l.siemens : -l.siemens;
-      beyond -= moved;
-      near += moved;
-    }
-    // What is left of two equal sums is nothing.
-    const found = { near: near > 1e-9 * beyond ? near : 0, beyond: beyond > 1e-9 * near ? beyond : 0 };
-    this.leakages.set(key, found);
-    return found;
+  leakage(branch: MetalBranch, endKey: PlaceKey = ''): { readonly near: number; readonly beyond: number } {
+    return this.parting(branch, endKey);
   }
 
-  /** First and last position in the forest's order of what lies beyond a bridge. */
-  private subtree(branch: MetalBranch): [number, number] {
-    const child = this.childOf(branch);
-    return [this.forest.enter[child] as number, this.forest.leave[child] as number];
-  }
-
-  /** The end of a tree branch that lies away from the root. */
-  private childOf({ a, b }: MetalBranch): number {
-    return this.forest.up[a] === b ? a : b;
-  }
-
-  /**
-   * Insulation in ohms between one side of an opened bridge and another piece (`other`: any node of it; -1: the other side), with
-   * every detour over further pieces. Small parts exactly; a part that leaks to many pieces by its share of the conductance.
-   */
+  /** Insulation in ohms between one side of an opened bridge and another piece (`other`: any node of it; -1: the other side), with every detour over further pieces. */
   behindOpen(branch: MetalBranch, beyond: boolean, other: number, endKey: PlaceKey = ''): number {
-    const { piece } = this.forest;
-    const ground = other < 0 ? branch.piece : (piece[other] as number);
-    const key = `${branch.part} ${endKey} ${beyond ? 'b' : 'n'} ${other < 0 ? '-' : ground}`;
-    let ohm = this.parted.get(key);
-    if (ohm === undefined) this.parted.set(key, (ohm = partedOhm(this.leaksOfSide(branch, beyond, endKey), branch.piece, ground, (i, j) => this.betweenPieces(i, ground, j, ground))));
-    return ohm;
+    return this.parting(branch, endKey).ohmTo(beyond, other < 0 ? -1 : this.piece(other));
   }
 
-  /** Conductance from one side of an opened bridge to each piece; its own piece stands for the other side. */
-  private leaksOfSide(branch: MetalBranch, beyond: boolean, endKey: PlaceKey): Map<number, number> {
-    const { piece, order, first, size } = this.forest;
-    const table = (this.leakTable ??= leakTableOf(this.skeleton, this.forest.order));
-    const here = (v: number, end: PlaceKey): boolean => piece[v] === branch.piece && (this.beyond(branch, v) !== (endKey !== '' && end === endKey)) === beyond;
-    const found = new Map<number, number>();
-    const count = (l: LeakEnd): void => {
-      if (!here(l.node, l.end) || here(l.other, l.otherEnd)) return;
-      const to = piece[l.other] as number;
-      found.set(to, (found.get(to) ?? 0) + l.siemens);
-    };
-    const [from, to] = this.subtree(branch);
-    const start = first[branch.piece] as number;
-    const nodes = beyond ? [[from, to + 1]] : [[start, from], [to + 1, start + (size[branch.piece] as number)]];
-    for (const [i = 0, j = 0] of nodes) for (let n = i; n < j; n++) for (const l of table.ofNode[order[n] as number] ?? []) count(l);
-    // The half cable that stays on the cable though its terminal is on the other side.
-    for (const l of endKey === '' ? [] : (table.ofEnd.get(endKey) ?? [])) if (this.beyond(branch, l.node) !== beyond) count(l);
-    return found;
+  /** Insulation in ohms between two nodes of other pieces beside an opened bridge; null where it is not felt. */
+  besideOpen(branch: MetalBranch, a: number, b: number, endKey: PlaceKey = ''): number | null {
+    const [p, q] = [this.piece(a), this.piece(b)];
+    const parting = this.parting(branch, endKey);
+    return parting.feltBetween(p, q) ? parting.ohmBetween(p, q) : null;
+  }
+
+  potentialsBesideOpen(branch: MetalBranch, a: number, b: number, endKey: PlaceKey): PartedPotentials {
+    return this.parting(branch, endKey).potentialsBetween(this.piece(a), this.piece(b), this.forest.pieces);
+  }
+
+  /** Potentials for one ampere from one side of an opened bridge. */
+  potentialsBehindOpen(branch: MetalBranch, beyond: boolean, other: number, endKey: PlaceKey): PartedPotentials {
+    return this.parting(branch, endKey).potentials(beyond, other < 0 ? -1 : this.piece(other), this.forest.pieces);
+  }
+
+  /** Volts of every piece over insulation for one ampere in at one node and out at another, against any zero. */
+  piecePotentials(from: number, to: number): Float64Array {
+    const { piece } = this.forest;
+    const { ohm, n } = (this.between ??= insulationOf(this.skeleton, this.forest));
+    const [a, b] = [piece[from] as number, piece[to] as number];
+    return Float64Array.from({ length: n }, (_, x) => (ohm[x * n + a] as number) - (ohm[x * n + b] as number));
+  }
+
+  /** Insulation between pieces by section (`index`: number of each section). */
+  leaksBetween(index: ReadonlyMap<string, number>): LeakList {
+    const { piece } = this.forest;
+    const { leaks } = this.skeleton;
+    const rows = new Map<string, { section: number; p: number; q: number; siemens: number }>();
+    for (let i = 0; i < leaks.siemens.length; i++) {
+      const section = index.get(leaks.section[i] ?? '');
+      const [p, q] = [piece[leaks.a[i] as number] as number, piece[leaks.b[i] as number] as number].sort((x, y) => x - y) as [number, number];
+      if (section === undefined || p === q || leaks.siemens[i] === 0) continue;
+      const key = `${section} ${p} ${q}`;
+      const row = rows.get(key) ?? { section, p, q, siemens: 0 };
+      row.siemens += leaks.siemens[i] as number;
+      rows.set(key, row);
+    }
+    const list = [...rows.values()];
+    return { count: list.length, section: Int32Array.from(list, (r) => r.section), p: Int32Array.from(list, (r) => r.p), q: Int32Array.from(list, (r) => r.q), siemens: Float64Array.from(list, (r) => r.siemens) };
+  }
+
+  private readonly againstGround = (i: number, j: number, ground: number): number => this.betweenPieces(i, ground, j, ground);
+
+  private parting(branch: MetalBranch, endKey: PlaceKey): Parting {
+    const byEnd = this.partings.get(branch) ?? new Map<PlaceKey, Parting>();
+    if (byEnd.size === 0) this.partings.set(branch, byEnd);
+    let parting = byEnd.get(endKey);
+    if (!parting) {
+      const { piece, enter, leave, order, first, size, up } = this.forest;
+      const table = (this.leakTable ??= leakTableOf(this.skeleton, order));
+      // The end of a tree branch that lies away from the root.
+      const child = up[branch.a] === branch.b ? branch.a : branch.b;
+      const [from, to, start] = [enter[child] as number, (leave[child] as number) + 1, first[branch.piece] as number];
+      const inPiece = (v: number): boolean => piece[v] === branch.piece;
+      const isBeyond = (v: number): boolean => inPiece(v) && (enter[v] as number) >= from && (enter[v] as number) < to;
+      const side = { own: branch.piece, from, to, start, end: start + (size[branch.piece] as number), endKey, bridgeEnd: (endKey === '' ? undefined : table.ofEnd.get(endKey)) ?? [], order, isBeyond, inPiece, pieceOf: (v: number) => piece[v] as number };
+      byEnd.set(endKey, (parting = new Parting(side, table, this.againstGround)));
+    }
+    return parting;
   }
 
   /** Potential at `x` for one ampere in at `y` and out at the root of their piece; 0 between pieces. */
@@ -163,6 +166,16 @@ export class Field {
     }
     return found;
   }
+}
+
+/** Insulation between pieces of metal by section: what a reading owes to each cable is a sum over it. */
+export interface LeakList {
+  readonly count: number;
+  readonly section: Int32Array;
+  /** Pieces on both sides. */
+  readonly p: Int32Array;
+  readonly q: Int32Array;
+  readonly siemens: Float64Array;
 }
 
 export interface MetalBranch {

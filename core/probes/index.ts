@@ -1,5 +1,6 @@
 export { Answers } from './answers';
 export { Probe, probeKey, tiedState } from './probe';
 export { lengthSlopes, type CoreList, type SiteCurrents } from './currents';
+export { insulationSlopes, type Leakage, type SiteLeaks } from './leaks';
 export { respond, type Lead, type Response } from './response';
 export { StateModel, structureOf } from './stateModel';

@@ -76,7 +76,11 @@ export function seriesResponse(field: Field, sound: Response, p: Lead, q: Lead, 
   if (onP !== onQ) return copperResponse(field, sound, onP ? p : q, onP ? q : p, branch, endAt === 'b', endPlace);
   const samePiece = field.piece(p.node) === field.piece(q.node);
   const inPiece = field.piece(p.node) === branch.piece || field.piece(q.node) === branch.piece;
-  if (!inPiece) return sound;
+  if (!inPiece) {
+    // A third conductor's break is felt where the way round over it counts.
+    const beside = branch.bridge && !samePiece ? field.besideOpen(branch, p.node, q.node, endPlace) : null;
+    return beside === null ? sound : { ...sound, kind: 3, share: 0, own: branch.ohm, rest: Infinity, openOhm: beside };
+  }
   if (!samePiece) return branch.bridge ? insulationBehindOpen(field, sound, p, q, branch, endPlace) : sound;
   if (branch.bridge) {
     if (field.beyond(branch, p.node) === field.beyond(branch, q.node)) return sound;
@@ -109,13 +113,8 @@ function copperResponse(field: Field, sound: Response, lead: Lead, other: Lead, 
 /** What insulation alone lets through between the two halves of a broken bridge. */
 function ohmAcrossOpen(field: Field, branch: MetalBranch, endKey: string): number {
   if (!branch.bridge) return Infinity;
-  const { near, beyond } = field.leakage(branch, endKey);
-  // The smaller side decides, and is solved exactly.
-  return near > 0 && beyond > 0 ? field.behindOpen(branch, beyond < near, -1, endKey) : 1e13;
+  return field.behindOpen(branch, true, -1, endKey);
 }
-
-/** Share of a piece's leakage above which its loss is told by proportion. */
-const MOSTLY_LEFT = 0.95;
 
 /** With a bridge open only the near part of the insulation is read. */
 function insulationBehindOpen(field: Field, sound: Response, p: Lead, q: Lead, branch: MetalBranch, endKey: string): Response {
@@ -125,11 +124,7 @@ function insulationBehindOpen(field: Field, sound: Response, p: Lead, q: Lead, b
 
 /** Insulation between one side of an opened bridge and another piece. */
 function insulationOfSide(field: Field, sound: Response, branch: MetalBranch, isBeyond: boolean, outside: number, endKey: string): Response {
-  const { near, beyond } = field.leakage(branch, endKey);
-  const left = isBeyond ? beyond : near;
-  // Most of the piece is left: what is gone takes its share. A small rest is solved with every detour over other pieces.
-  const openOhm = left === 0 ? 1e13 : left > MOSTLY_LEFT * (near + beyond) ? (sound.z * (near + beyond)) / left : field.behindOpen(branch, isBeyond, outside, endKey);
-  return { ...sound, kind: 3, share: 0, own: branch.ohm, rest: Infinity, openOhm };
+  return { ...sound, kind: 3, share: 0, own: branch.ohm, rest: Infinity, openOhm: field.behindOpen(branch, isBeyond, outside, endKey) };
 }
 
 /**

@@ -5,6 +5,7 @@ import { assume, changed, skeletonOf, type Assumed, type Skeleton, type Structur
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
+import { Leakage } from './leaks';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
 
@@ -14,6 +15,7 @@ export class StateModel {
   private readonly skeleton: Skeleton;
   private readonly out: ReadonlySet<string>;
   private coreList: CoreList | null = null;
+  private leaks: Leakage | null = null;
   private readonly sites = new Map<string, SiteCurrents | null>();
   private readonly shunts = new Map<string, ShuntPlace | null>();
   private readonly structures = new Map<string, Field>();
@@ -63,6 +65,16 @@ export class StateModel {
   /** Current per core for one ampere through the probe, all sound. */
   probeCurrents(leads: readonly [Lead, Lead]): Float64Array {
     return currentsFor(this.field, this.cores(), leads[0].node, leads[1].node);
+  }
+
+  /** Insulation between the pieces, for sums by section. */
+  leakage(): Leakage {
+    return (this.leaks ??= new Leakage(this.field, new Map(this.installation.sections.map((s, i) => [s.id, i]))));
+  }
+
+  /** Volts of the pieces over insulation for one ampere through the probe, all sound. */
+  probePotentials(leads: readonly [Lead, Lead]): Float64Array {
+    return this.field.piecePotentials(leads[0].node, leads[1].node);
   }
 
   siteCurrents(suspect: Suspect): SiteCurrents | null {

@@ -1,1 +1,1 @@
-export { displayOf, instrumentSdOhm, isAbove, meter, TestFunction, toY, type Displayed, type MeterRange } from './instrument';
+export { displayOf, instrumentSdOhm, isAbove, meter, STEADY_SD, TestFunction, UNSTEADY_SD, toY, type Displayed, type MeterRange } from './instrument';

@@ -51,10 +51,21 @@ export function toY(fn: TestFunction, ohm: number): number {
   return Math.log(x + Math.sqrt(x * x + 1));
 }
 
-/** Standard deviation of the instrument at a value, in ohms: gain, residual and digits as independent uniforms. */
-export function instrumentSdOhm(fn: TestFunction, ohm: number): number {
+/** Relative s.d. of a fault's own ohms between two readings with one instrument: what its gain, which they share, leaves. */
+export const STEADY_SD = 0.004;
+/** The same where the figure would not stand still. */
+export const UNSTEADY_SD = 0.05;
+
+/**
+ * Standard deviation of the instrument at a value, in ohms: gain, residual and digits as independent uniforms. `own`: the part
+ * that is an unknown fault's; one ohmmeter shows it too large or too small by the same share every time, so that readings can
+ * be compared more finely than each is true. `steady`: how well that part keeps its value.
+ */
+export function instrumentSdOhm(fn: TestFunction, ohm: number, own = 0, steady = STEADY_SD): number {
   const r = meter[fn];
-  const gain = (ohm < r.coarseBelowOhm ? r.coarseGain : r.gain) * ohm * 0.7;
+  // The ranges of an insulation tester do not share a gain, nor does an ohmmeter with them.
+  const common = fn === 'continuity' ? Math.min(Math.max(own, 0), ohm) : 0;
+  const gain = (ohm < r.coarseBelowOhm ? r.coarseGain : r.gain) * (ohm - common) * 0.7;
   const digit = r.digitOhm(ohm) * (r.digits * 0.6 + 0.3);
-  return Math.sqrt(gain * gain + r.residualOhm * r.residualOhm * 0.35 + digit * digit);
+  return Math.sqrt(gain * gain + common * common * steady * steady + r.residualOhm * r.residualOhm * 0.35 + digit * digit);
 }
