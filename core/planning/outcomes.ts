@@ -14,7 +14,7 @@ export interface Front {
 }
 
 export const FULL_FRONT = 220;
-export const ROUGH_FRONT = 90;
+export const ROUGH_FRONT = 60;
 const COVERED = 0.995;
 
 export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (suspect: number) => number, most = FULL_FRONT): Front {

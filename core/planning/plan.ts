@@ -2,6 +2,7 @@ import type { Belief, BeliefEngine, Observation } from '../belief';
 import type { Suspect } from '../faults';
 import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { probeKey, type Probe, type Response } from '../probes';
+import { meter, toY } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
@@ -54,8 +55,9 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
   const interest = interestIn(installation, engine.suspects, belief);
   const lowPath = sharesLowContact(engine, belief);
+  const earlier = new EarlierReadings(engine, belief, observations);
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
-    const forecasts = weighProbes(engine, belief, f, state, probes);
+    const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
     return { actions, state, forecasts, singles: singlesOf(installation, situation, f, actions, state, forecasts, options) };
   };
   const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
@@ -88,12 +90,49 @@ function weighProbes(engine: BeliefEngine, belief: Belief, front: Front, state: 
   });
 }
 
+/** Difference in y below which two readings are the same one. */
+const SAME_Y = 0.03;
+const SAME_MASS = 0.995;
+
+/** Readings of the same two terminals in other states: where what was changed since does not concern them, they would only be repeated. */
+class EarlierReadings {
+  private readonly byProbe = new Map<string, Observation[]>();
+  private readonly forecasts = new Map<Observation, { front: Front; f: Forecast }>();
+
+  constructor(private readonly engine: BeliefEngine, private readonly belief: Belief, observations: readonly Observation[]) {
+    for (const o of observations) this.byProbe.set(probeKey(o.probe), [...(this.byProbe.get(probeKey(o.probe)) ?? []), o]);
+  }
+
+  /** Would nearly all of the front read as an earlier reading did? */
+  tellsTheSame(front: Front, f: Forecast): boolean {
+    return (this.byProbe.get(probeKey(f.probe)) ?? []).some((o) => {
+      const before = this.forecastOf(front, o);
+      // Off scale is off scale.
+      const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
+      const shown = (y: Float64Array, i: number): number => Math.min(top, y[i] as number);
+      let same = 0;
+      if (before) for (let i = 0; i < f.y.length; i++) if (Math.abs(shown(f.y, i) - shown(before.y, i)) < SAME_Y) same += front.weight[i] as number;
+      return same > SAME_MASS;
+    });
+  }
+
+  private forecastOf(front: Front, o: Observation): Forecast | null {
+    const known = this.forecasts.get(o);
+    if (known?.front === front) return known.f;
+    const answers = this.engine.answersOf(o.state, o.probe);
+    if (!answers) return null;
+    const f = forecast(this.engine, this.belief, front, o.probe, (s) => answers.to(s));
+    this.forecasts.set(o, { front, f });
+    return f;
+  }
+}
+
 interface Weighed { readonly f: Forecast; readonly bits: number; readonly step: Step }
 interface Open { readonly actions: readonly Action[]; readonly state: WorkState; readonly singles: readonly Weighed[]; readonly forecasts: readonly { f: Forecast; bits: number }[] }
 
 function makeStep(installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState, probes: Probe[], bits: number, costs: Costs): Step {
   const { minutes, at } = minutesFor(installation, situation, actions, probes, costs);
-  return { actions, probes, minutes, bits, cost: costOf(minutes, bits, front.entropy), stateAfter: state, at };
+  return { actions, probes, minutes, bits, cost: costOf(canWait(situation, actions) && bits < SPLITS_WELL ? minutes * WAITS : minutes, bits, front.entropy), stateAfter: state, at };
 }
 
 /** Steps of one reading, best first. */
@@ -141,6 +180,15 @@ function conditional(front: Front, f: Forecast, mass: Float64Array): number {
   if (total < 1e-6) return 0;
   return total * information(front, f, mass.map((m) => m / total));
 }
+
+/**
+ * Taking one more section off at a point that is open already costs the same later and may then not be needed, or part more:
+ * unless it parts well it has to be that much better than an opening. On a chain of places, greedy cost falls from 1.02–1.03
+ * of the best possible to 1.00–1.005 with it.
+ */
+const WAITS = 1.3;
+const SPLITS_WELL = 0.9;
+const canWait = ({ state }: Situation, actions: readonly Action[]): boolean => actions.length > 0 && actions.every((a) => a.do === 'takeOut' && state.opened.includes(a.point));
 
 /** Minutes now plus what is left to find out, at the usual price. */
 export function costOf(minutes: number, bits: number, entropy: number): number {

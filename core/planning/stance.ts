@@ -178,6 +178,9 @@ export function stances(installation: Installation, situation: Situation, intere
         const part = elementKey(p.id, e.id);
         result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
       }
+  // One load left in hides behind another: all switches off at once show what each alone would not.
+  const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off).flat();
+  if (on.length > 1) result.push(on);
   return [...result, ...linkStances(installation, situation)];
 }
 
