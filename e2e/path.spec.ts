@@ -24,7 +24,8 @@ for (const h of hunts)
     await walkPottery(page, h.job);
     await toTrace(page);
     if (h.job === 'Kiln hood') await takeApart(page);
-    expect(await hunt(page)).toBe(h.says);
+    // Where the readings do not tell two ends of one place apart, neither is named.
+    expect([h.says, h.says.replace(/, towards .*/, ', either cable')]).toContain(await hunt(page));
   });
 
 test('from the verdict to the proven repair, the report and its files', async ({ page }) => {

@@ -3,7 +3,7 @@ export { beliefPlaceName, labelOfSection, laneLetter, legOf, pointName, sectionN
 export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';
 export { dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';
-export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, whyText } from './suspects';
+export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, verdictTitle, whyText } from './suspects';
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
 export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords, strayWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';

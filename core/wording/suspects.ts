@@ -48,6 +48,19 @@ export function suspectTitle(map: Installation, s: Named): string {
   }
 }
 
+/** Share of the leader's from which another end at its place is not told apart. */
+const AS_LIKELY = 0.2;
+
+/** The leader's title, without an end that the readings do not tell from another one there: "N end poor in Bench, either cable". */
+export function verdictTitle(map: Installation, suspects: readonly (Named & Pick<SuspectView, 'share'>)[]): string {
+  const [best, ...others] = suspects;
+  if (!best) return 'Nothing on this map explains it';
+  const title = suspectTitle(map, best);
+  const towards = endTowards(map, best.id);
+  const alike = others.some((s) => s.place === best.place && s.kind === best.kind && s.conductors.join() === best.conductors.join() && s.share > AS_LIKELY * best.share);
+  return alike && towards !== '' && title.endsWith(towards) ? `${title.slice(0, -towards.length)}, either cable` : title;
+}
+
 /** Short, for the strip: "N broken along here", "L touches E". */
 export function suspectMark(s: Named): string {
   const [c = '', d = ''] = s.conductors;

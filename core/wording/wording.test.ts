@@ -2,7 +2,7 @@ import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { suspectsOf } from '../faults';
 import { potteryScenarios } from '../simulation';
-import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectTitle } from '.';
+import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -34,6 +34,17 @@ test('every suspect of a map has a title without ids', () => {
       expect(suspectTitle(map, s)).not.toMatch(/\bp\d+\b|\bs\d+@|undefined/);
       expect(suspectMark(s)).not.toMatch(/undefined/);
     }
+});
+
+test('a verdict names an end only when the readings tell it from its neighbour', () => {
+  const { map } = ring;
+  const ends = suspectsOf(map).filter((s) => s.kind === 'resistiveEnd' && s.conductors[0] === 'N');
+  const [a, b] = ends.flatMap((x) => ends.filter((y) => y.place === x.place && y.id !== x.id).map((y) => [x, y] as const))[0] ?? [];
+  if (!a || !b) throw new Error('no two ends at one place');
+  const seen = (s: typeof a, share: number): typeof a & { share: number } => ({ ...s, share });
+  expect(verdictTitle(map, [seen(a, 0.97), seen(b, 0.02)])).toBe(suspectTitle(map, a));
+  expect(verdictTitle(map, [seen(a, 0.5), seen(b, 0.48)])).toMatch(/^N end poor in .*, either cable$/);
+  expect(verdictTitle(map, [seen(a, 0.5), seen(b, 0.48)])).not.toContain('towards');
 });
 
 test('places are said as people say them', () => {

@@ -6,7 +6,7 @@ import type { StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, questionWords, stepTitle, suspectTitle, whyText } from '@core/wording';
+import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 
 interface Props {
@@ -44,8 +44,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   );
   const verdict = advice?.verdict;
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const best = advice.suspects[0];
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : best ? suspectTitle(map, best) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects) : beliefPlaceName(map, verdict.place);
     return (
       <>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
