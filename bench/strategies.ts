@@ -6,7 +6,7 @@ import { applyAction, benchCosts, minutesFor, plan, shareByPlace, sharesLowConta
 import { probeKey, type Probe } from '../core/probes';
 import { SimulatedTester } from '../core/simulation';
 import { stateSignature } from '../core/workstate';
-import { sameAnswer, worldScatter, worldSuspects, type Case } from './world';
+import { sameAnswer, WORLD_STEADY_SD, worldScatter, worldSuspects, type Case } from './world';
 
 export interface Run {
   readonly right: boolean;
@@ -43,7 +43,7 @@ export class Hunt {
   ) {
     this.installation = c.plan;
     this.engine = new BeliefEngine(c.plan, suspects, {
-      ...tradeOptions, insulationSd: worldScatter.insulationSd, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
+      ...tradeOptions, insulationSd: worldScatter.insulationSd, steadySd: WORLD_STEADY_SD, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
     });
     this.tester = new SimulatedTester(c.truth, seededRandom(c.seed * 31 + 7), worldScatter.slipShare);
     this.situation = { state: c.start, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead };

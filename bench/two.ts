@@ -2,7 +2,7 @@ import { findTwo } from '../core/advice';
 import { boardOf } from '../core/installation';
 import { plan, shareByPlace, spotsAt, type Action } from '../core/planning';
 import { probeKey, type Probe } from '../core/probes';
-import { stateSignature } from '../core/workstate';
+import { elementKey, stateSignature } from '../core/workstate';
 import { carrier, Hunt } from './strategies';
 import { sameAnswer, worldSuspects, type TwoCase } from './world';
 
@@ -17,6 +17,7 @@ export interface TwoRun {
 
 const CAP_MINUTES = 180;
 const SURE = 0.95;
+const SURE_OF_NOTHING = 0.985;
 const LIKELY = 0.5;
 const MOST_NAMED = 4;
 
@@ -38,7 +39,8 @@ export function huntTwo(c: TwoCase): TwoRun {
       atOnce = named.length === 2;
       break;
     }
-    if (!found && leader.share >= SURE) {
+    // That nothing is left is the dearest thing to be wrong about.
+    if (!found && leader.share >= (leader.place === 'sound' ? SURE_OF_NOTHING : SURE)) {
       if (leader.place === 'sound' || leader.place === 'unknown') break;
       const again = stranger(hunt) ?? carrier(hunt);
       if (again) {
@@ -89,7 +91,11 @@ function mended(c: TwoCase, before: Hunt, named: readonly string[]): Hunt {
   const board = boardOf(c.plan);
   const { spots } = board ? spotsAt(c.plan, c.start, board) : { spots: [] };
   const pair = (a: string, b: string): Probe => ({ fn: 'insulation', from: [a], to: [b] });
-  hunt.do([], [...spots.filter((s) => s.role === 'L').flatMap((s) => [pair(s.place, 'p0:N'), pair(s.place, 'p0:E')]), pair('p0:N', 'p0:E')]);
+  const lines = spots.filter((s) => s.role === 'L').map((s) => s.place);
+  hunt.do([], [...lines.flatMap((w) => [pair(w, 'p0:N'), pair(w, 'p0:E')]), pair('p0:N', 'p0:E')]);
+  // As the retests ask: what unplugs is taken out, and line to neutral is read once more.
+  const unplug = c.plan.points.flatMap((p) => p.elements.flatMap((e): Action[] => (e.kind === 'load' && e.unplugs && !c.start.loadsOut.includes(elementKey(p.id, e.id)) ? [{ do: 'unplug', point: p.id, part: elementKey(p.id, e.id) }] : [])));
+  if (unplug.length) hunt.do(unplug, lines.map((w) => pair(w, 'p0:N')));
   return hunt;
 }
 

@@ -1,6 +1,7 @@
 import { suspectsOf, type Fault, type KindPriors, type Suspect } from '../core/faults';
-import { boardOf, circuitsOf, endsAtPoint, endsOfSection, type Installation, type Point, type Section } from '../core/installation';
+import { boardOf, circuitsOf, endsAtPoint, type Installation, type Point, type Section } from '../core/installation';
 import { seededRandom, type Random } from '../core/numeric';
+import { placeNames } from '../core/planning';
 import { drawTruth, type Scatter, type Truth } from '../core/simulation';
 import { elementKey, untouched, type WorkState } from '../core/workstate';
 
@@ -10,6 +11,9 @@ export type Family = 'ring' | 'radial' | 'lighting' | 'outdoor' | 'board';
 export const families: readonly Family[] = ['ring', 'radial', 'lighting', 'outdoor'];
 
 export const worldScatter: Scatter = { lengthSd: 0.08, insulationMedianOhmM: 5e9, insulationSd: 0.5, sectionInsulationSd: 0.3, slipShare: 0.005 };
+
+/** Faults of this world keep their ohms, and the tester its gain: what one reading differs from the next is digits alone. */
+export const WORLD_STEADY_SD = 0.0015;
 
 export const worldPriors: KindPriors = {
   sound: 0.01, unknown: 0.004, openCore: 0.12, looseEnd: 0.15, resistiveEnd: 0.2, contact: 0.22, pointContact: 0.18, loadFault: 0.05, crossed: 0.04,
@@ -248,13 +252,8 @@ export function boardOfCircuits(random: Random, circuits: number, points: () => 
   return d.finish('tree');
 }
 
-/** Places that a verdict cannot part: a hidden joint counts with its sections. */
+/** Is the truth in the place that was named? Hidden joints count with their sections. */
 export function sameAnswer(plan: Installation, named: string, truth: string): boolean {
-  if (named === truth) return true;
-  const touching = (a: string, b: string): boolean => {
-    const point = plan.points.find((p) => p.id === a && p.reach === 'never');
-    const section = plan.sections.find((s) => s.id === b);
-    return point !== undefined && section !== undefined && endsOfSection(section).some((e) => e.point === a);
-  };
-  return touching(named, truth) || touching(truth, named);
+  const name = placeNames(plan);
+  return name(named) === name(truth);
 }
