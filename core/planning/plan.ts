@@ -196,21 +196,31 @@ export function costOf(minutes: number, bits: number, entropy: number): number {
   return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
 }
 
-/** Probability of each section, of each point alone ("at p3") and of each point with the sections that meet there. */
+/**
+ * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0") and of each point with what a reading there concerns: the sections
+ * that meet, at a furthest point the whole circuit behind it.
+ */
 function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
   const share = new Map<string, number>();
+  const add = (key: string, p: number): void => void share.set(key, (share.get(key) ?? 0) + p);
+  const circuits = circuitsOf(installation);
   for (const [i, s] of suspects.entries()) {
     const place = s.place.split('.')[0] ?? s.place;
-    share.set(place, (share.get(place) ?? 0) + (belief.suspectShare[i] as number));
+    add(place, belief.suspectShare[i] as number);
+    if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
   }
+  const whole = new Map<number | undefined, number>();
+  for (const x of [...installation.sections, ...installation.points]) whole.set(circuits.get(x.id), (whole.get(circuits.get(x.id)) ?? 0) + (share.get(x.id) ?? 0));
   for (const p of installation.points) {
     const own = share.get(p.id) ?? 0;
     share.set(`at ${p.id}`, own);
     const sections = new Set(endsAtPoint(installation, p.id).map((e) => e.section.id));
-    share.set(p.id, [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), own));
+    share.set(p.id, sections.size === 1 ? (whole.get(circuits.get(p.id)) ?? own) : [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), own));
   }
   return share;
 }
+
+const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
 
 /** Is the suspicion on contacts that an ohmmeter can follow? */
 export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
@@ -245,7 +255,7 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
   if (cut?.do !== 'takeOut') return 0;
   const board = findPoint(installation, cut.point)?.kind === 'board';
   const circuits = circuitsOf(installation);
-  const pulled = new Set(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
+  const pulled = new Set<number | undefined>(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
   const gone = new Set([...situation.state.out, ...cut.ends]);
   const reached = new Set<string>();
   const points = new Set<string>([cut.point]);
@@ -279,7 +289,10 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
     total += share;
     if (points.has(p.id)) inside += share;
   }
-  return Math.min(inside, total - inside);
+  // A pull at the board also parts the end from its terminal: the end's own suspicion against what lies behind it.
+  const own = board ? [...pulled].reduce<number>((sum, c) => sum + (interest.get(endsAt(cut.point, c)) ?? 0), 0) : 0;
+  const behind = inside - (interest.get(`at ${cut.point}`) ?? 0);
+  return Math.max(Math.min(inside, total - inside), board ? Math.min(own, behind) : 0);
 }
 
 /** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
