@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import type { Task, TwoTask } from './job';
 import { measureSpeed } from './speed';
-import { printTable, printTwo, type Result, type Strategy } from './tables';
+import { printCalibration, printTable, printTwo, type Result, type Strategy } from './tables';
 import type { TwoRun } from './two';
 import { families, worldScatter, type Family } from './world';
 
@@ -50,17 +50,30 @@ async function main(): Promise<void> {
   const spans: [number, number][] = range ? [[Number(range[1]), Number(range[2])]] : [[1, 60], [1001, 1060]];
   const all: Strategy[] = args.includes('--gutter-alone') ? ['gutter'] : ['gutter', 'halfSplitting', 'pointByPoint'];
   const out: Record<string, unknown> = { costs: 'core/planning/costs.ts', world: 'bench/world.ts', made: new Date().toISOString() };
+  const every: Pick<Result['run'], 'nearlySure'>[] = [];
+  /** One table of hunts; every run of Gutter's counts for the calibration of the whole. */
+  const table = async (title: string, progress: string, strategies: readonly Strategy[], tasks: Task[]): Promise<ReturnType<typeof printTable>> => {
+    const results = await runTasks<Task, Result>(progress, tasks);
+    every.push(...results.filter((r) => r.strategy === 'gutter').map((r) => r.run));
+    return printTable(title, results, strategies);
+  };
   for (const [from, to] of spans) {
     const name = `seeds ${from}-${to}`;
     const section: Record<string, unknown> = {};
-    if (wants('hunts')) section.hunts = printTable(`Hunts, ${name}`, await runTasks<Task, Result>(name, tasksFor(all, from, to, KNOWN, false)), all);
-    if (wants('proving')) section.proving = printTable(`Proving dead charged, ${name}`, await runTasks<Task, Result>(`${name}, proving`, tasksFor(all, from, to, KNOWN, true)), all);
-    if (wants('guessed')) section.guessed = printTable(`All lengths guessed (40 %), ${name}`, await runTasks<Task, Result>(`${name}, guessed`, tasksFor(['gutter'], from, to, GUESSED, false)), ['gutter']);
-    if (wants('nolead')) section.noLead = printTable(`Without a long lead: links at the far end, ${name}`, await runTasks<Task, Result>(`${name}, no lead`, tasksFor(['gutter'], from, to, KNOWN, false, false)), ['gutter']);
-    if (wants('boards')) section.boards = printTable(`Boards of 6 to 12 circuits, ${name}`, await runTasks<Task, Result>(`${name}, boards`, tasksFor(all, from, to, KNOWN, false, true, ['board'])), all);
-    if (wants('two')) section.two = printTwo(name, await runTasks<TwoTask, { seed: number; two: TwoRun }>(`${name}, two faults`, Array.from({ length: to - from + 1 }, (_, i) => ({ two: from + i }))));
+    if (wants('hunts')) section.hunts = await table(`Hunts, ${name}`, name, all, tasksFor(all, from, to, KNOWN, false));
+    if (wants('proving')) section.proving = await table(`Proving dead charged, ${name}`, `${name}, proving`, all, tasksFor(all, from, to, KNOWN, true));
+    if (wants('guessed')) section.guessed = await table(`All lengths guessed (40 %), ${name}`, `${name}, guessed`, ['gutter'], tasksFor(['gutter'], from, to, GUESSED, false));
+    if (wants('nolead')) section.noLead = await table(`Without a long lead: links at the far end, ${name}`, `${name}, no lead`, ['gutter'], tasksFor(['gutter'], from, to, KNOWN, false, false));
+    if (wants('boards')) section.boards = await table(`Boards of 6 to 12 circuits, ${name}`, `${name}, boards`, all, tasksFor(all, from, to, KNOWN, false, true, ['board']));
+    if (wants('two')) {
+      const results = await runTasks<TwoTask, { seed: number; two: TwoRun }>(`${name}, two faults`, Array.from({ length: to - from + 1 }, (_, i) => ({ two: from + i })));
+      every.push(...results.map((r) => r.two));
+      section.two = printTwo(name, results);
+    }
     out[name] = section;
   }
+  console.log('\nAll hunts');
+  out.calibration = printCalibration(', all hunts together', every);
   if (wants('speed')) out.speed = measureSpeed();
   mkdirSync('bench/out', { recursive: true });
   writeFileSync('bench/out/bench.json', JSON.stringify(out, null, 1));

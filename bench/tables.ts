@@ -49,12 +49,18 @@ export function printTable(title: string, results: readonly Result[], strategies
     }
     table[strategy] = rows;
   }
-  const sure = results.filter((r) => r.strategy === 'gutter').map((r) => r.run.nearlySure);
-  const [steps, right] = [sure.reduce((s, x) => s + x.steps, 0), sure.reduce((s, x) => s + x.right, 0)];
-  if (steps) console.log(`leaders between 85 and 95 %: ${steps} steps, ${percent(right / steps)} of them right`);
+  printCalibration('', results.filter((r) => r.strategy === 'gutter').map((r) => r.run));
   const base = table.gutter?.pooled;
   if (base) for (const s of strategies) if (s !== 'gutter') console.log(`minutes against ${s}: ${(base.minutes / (table[s]?.pooled?.minutes ?? NaN)).toFixed(3)}`);
   return table;
+}
+
+/** Of the leaders whose share stood between 85 and 95 %, over every step of the runs, how many were right. */
+export function printCalibration(of: string, runs: readonly Pick<Run, 'nearlySure'>[]): { steps: number; right: number } {
+  const steps = runs.reduce((s, r) => s + r.nearlySure.steps, 0);
+  const right = runs.reduce((s, r) => s + r.nearlySure.right, 0);
+  if (steps) console.log(`leaders between 85 and 95 %${of}: ${steps} steps, ${percent(right / steps)} of them right`);
+  return { steps, right };
 }
 
 /** Two faults in different circuits: how often both were named, and how often it was called one or three. */
@@ -63,5 +69,6 @@ export function printTwo(title: string, results: readonly { readonly two: TwoRun
   const share = (f: (r: TwoRun) => boolean): number => results.filter((r) => f(r.two)).length / n;
   const row = { cases: n, both: share((r) => r.both), one: share((r) => r.called === 1), none: share((r) => r.called === 0), three: share((r) => r.called > 2), atOnce: share((r) => r.atOnce), minutes: results.reduce((s, r) => s + r.two.minutes, 0) / n };
   console.log(`\nTwo faults in different circuits, ${title}: ${n} cases, both named ${percent(row.both)} (${percent(row.atOnce)} named two at once), called one ${percent(row.one)}, three or more ${percent(row.three)}, none ${percent(row.none)}, ${row.minutes.toFixed(1)} minutes`);
+  printCalibration('', results.map((r) => r.two));
   return row;
 }

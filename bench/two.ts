@@ -13,6 +13,8 @@ export interface TwoRun {
   readonly minutes: number;
   /** Were both named at once, before anything was mended? */
   readonly atOnce: boolean;
+  /** Steps at which the leader stood between 85 and 95 %, and how many of those leaders were right. */
+  readonly nearlySure: { readonly steps: number; readonly right: number };
 }
 
 const CAP_MINUTES = 180;
@@ -30,10 +32,17 @@ export function huntTwo(c: TwoCase): TwoRun {
   let minutes = 0;
   let hunt = new Hunt(c);
   let atOnce = false;
+  const truth = [c.answer.place, c.second.place];
+  const nearlySure = { steps: 0, right: 0 };
   for (let i = 0; i < 160 && minutes + hunt.minutes < CAP_MINUTES && named.length < MOST_NAMED; i++) {
     const found = named.length < 2 ? findTwo(hunt.installation, hunt.engine, hunt.belief, hunt.observations, []) : null;
     const [engine, belief] = found ? [found.engine, found.belief] : [hunt.engine, hunt.belief];
     const leader = shareByPlace(hunt.installation, engine.suspects, belief)[0] ?? { place: '', share: 0 };
+    if (leader.share >= 0.85 && leader.share < 0.95) {
+      const left = truth.filter((t) => !named.some((n) => sameAnswer(c.plan, n, t)));
+      nearlySure.steps++;
+      if (leader.place === 'sound' ? left.length === 0 : left.some((t) => sameAnswer(c.plan, leader.place, t))) nearlySure.right++;
+    }
     if (found && found.two.placeShare >= SURE && leader.share >= SURE && leader.place !== 'unknown' && leader.place !== 'sound') {
       named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
       atOnce = named.length === 2;
@@ -68,9 +77,8 @@ export function huntTwo(c: TwoCase): TwoRun {
     minutes += hunt.minutes;
     hunt = mended(c, hunt, named);
   }
-  const truth = [c.answer.place, c.second.place];
   const both = named.length === 2 && truth.every((t) => named.some((n) => sameAnswer(c.plan, n, t)));
-  return { both, called: named.length, minutes: Math.min(CAP_MINUTES, minutes + hunt.minutes), atOnce };
+  return { both, called: named.length, minutes: Math.min(CAP_MINUTES, minutes + hunt.minutes), atOnce, nearlySure };
 }
 
 /** A reading that the leader does not explain, taken once in this state. */
