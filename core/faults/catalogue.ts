@@ -1,4 +1,4 @@
-import { allEnds, circuitOfWay, circuitsOf, endsAtPoint, faceKey, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
+import { allEnds, circuitOfWay, circuitsOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
@@ -109,7 +109,7 @@ function seriesSuspects(installation: Installation): Draft[] {
     for (const e of p.elements)
       if (e.kind === 'switch')
         drafts.push({
-          id: `switch ${elementKey(p.id, e.id)}`, kind: 'switchOpen', place: p.id, conductors: [e.a], unknown: { of: 'series', open: true, ohm: null },
+          id: `switch ${elementKey(p.id, e.id)}`, kind: 'switchOpen', place: p.id, conductors: isTwoWay(p, e) ? [e.a, e.b] : [e.a], unknown: { of: 'series', open: true, ohm: null },
           site: { on: 'branch', part: elementKey(p.id, e.id), end: '', endKey: '' }, fault: (ohm) => [{ kind: 'element', point: p.id, element: e.id, ohm: asSeries(ohm) }],
         });
       else if (e.kind === 'load' && p.kind === 'fixed' && !e.guessed && e.loadClass === 'resistive')
@@ -131,7 +131,7 @@ function contactSuspects(installation: Installation): Draft[] {
       });
   for (const p of installation.points) {
     if (p.kind === 'board') continue;
-    const landed = p.terminals.filter((t) => t.role !== 'SL').map((t) => t.id);
+    const landed = p.terminals.filter((t) => !isSwitched(t.role)).map((t) => t.id);
     const role = (id: string): string => p.terminals.find((t) => t.id === id)?.role ?? id;
     // In a sub-board two lines that touch join what its bar joins anyway.
     for (const [t, u] of pairsOf(landed).filter(([x, y]) => p.kind !== 'subboard' || role(x) !== role(y)))
@@ -158,7 +158,8 @@ function structuralSuspects(installation: Installation): Draft[] {
   const circuits = circuitsOf(installation);
   const inRing = new Set(waysOfBoard(installation).filter((w) => w.drawn?.shape === 'ring').map((w) => circuits.get(circuitOfWay(installation, w.id).leaves[0]?.id ?? '')));
   for (const s of installation.sections) {
-    for (const [c, d] of pairsOf(s.cores.map((x) => x.id)))
+    // Strappers that change places do no harm: the switches work all the same.
+    for (const [c, d] of pairsOf(s.cores.map((x) => x.id)).filter(([x, y]) => x !== 'T1' || y !== 'T2'))
       drafts.push({
         id: `crossed ${s.id}:${c}${d}`, kind: 'crossed', place: s.id, conductors: [c, d], unknown: nothing,
         site: { on: 'structure', structure: 'crossed', id: s.id, cores: [c, d] }, fault: () => [{ kind: 'crossed', section: s.id, cores: [c, d] }],
@@ -195,7 +196,7 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
       if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, e.guessed ? [5, 5000] : [e.ohm * 0.3, e.ohm * 3]);
-      else if (e.kind === 'switch') pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
+      else if (e.kind === 'switch' && !isTwoWay(p, e)) pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);
   return drafts;

@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
-import { makeBoard, makePoint, makeSection, makeSubBoard } from './make';
+import { loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
 export const MOST_POINTS = 60;
@@ -14,12 +14,16 @@ interface Wish {
   shape: CircuitShape;
   points: number;
   switchAt: number | null;
+  /** The switch is one of two that work the light from two places. */
+  twoWay: boolean;
+  /** The line loops through the lights; each has its switch at the end of a drop. */
+  loopIn: boolean;
   /** Branches: points off trunk point `at`. */
   branches: { at: number; points: number }[];
 }
 
 /**
- * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
+ * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "lights, 6, two-way switch at 3" · "lights, 6, loop-in" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
  * or a cable to a board of its own: "sub-board, 4"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
  */
 export function draftCircuit(phrase: string): Result<Installation> {
@@ -58,13 +62,18 @@ function parsePhrase(phrase: string): Result<Wish> {
     rest = rest.slice(1);
   }
   if (Number.isNaN(points)) return fail(issue('draft.count', [], { phrase }));
-  const wish: Wish = { shape, points, switchAt: null, branches: [] };
+  const wish: Wish = { shape, points, switchAt: null, twoWay: false, loopIn: false, branches: [] };
   const issues: Issue[] = [];
   for (const p of rest) {
     const sw = /^(?:one |a )?switch(?: at (\d+))?$/.exec(p);
     const spur = /^(?:one |a )?spur at (\d+)$/.exec(p);
     const branch = /^branch (?:of )?(\d+)(?: (?:at|from) (\d+))?$/.exec(p);
+    const two = /^(?:one |a )?two[ -]?way(?: switch(?:es)?)?(?: at (\d+))?$/.exec(p);
     if (sw) wish.switchAt = sw[1] === undefined ? 1 : Number(sw[1]);
+    else if (two) {
+      wish.switchAt = two[1] === undefined ? 1 : Number(two[1]);
+      wish.twoWay = true;
+    } else if (/^loop[ -]?in$/.test(p)) wish.loopIn = true;
     else if (spur) wish.branches.push({ at: Number(spur[1]), points: 1 });
     else if (branch) wish.branches.push({ at: Number(branch[2] ?? 1), points: Number(branch[1]) });
     else issues.push(issue('draft.part', [], { part: p }));
@@ -75,7 +84,9 @@ function parsePhrase(phrase: string): Result<Wish> {
 function checkWish(wish: Wish): Result<Wish> {
   const least = wish.shape === 'ring' ? 2 : 1;
   if (wish.points < least) return fail(issue(wish.shape === 'ring' ? 'draft.ringTooSmall' : 'draft.tooSmall', [], { points: wish.points }));
-  const all = wish.points + wish.branches.reduce((sum, b) => sum + b.points, 0);
+  if (wish.loopIn && wish.shape !== 'lights') return fail(issue('draft.loopInLights'));
+  const lights = wish.points + wish.branches.reduce((sum, b) => sum + b.points, 0);
+  const all = lights * (wish.loopIn ? 2 : 1);
   if (all > MOST_POINTS) return fail(issue('draft.tooMany', [], { points: all, most: MOST_POINTS }));
   for (const b of wish.branches) if (b.at < 1 || b.at > wish.points) return fail(issue('draft.noSuchPoint', [], { at: b.at, points: wish.points }));
   if (wish.switchAt !== null && (wish.switchAt < 1 || wish.switchAt > wish.points)) return fail(issue('draft.noSuchPoint', [], { at: wish.switchAt, points: wish.points }));
@@ -85,6 +96,7 @@ function checkWish(wish: Wish): Result<Wish> {
 const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit', subboard: 'Sub-board' };
 
 function build(wish: Wish): Installation {
+  if (wish.loopIn) return buildLoopIn(wish);
   const csaMm2 = wish.shape === 'lights' ? 1.5 : 2.5;
   const points: Point[] = [makeBoard('p0')];
   const sections: Section[] = [];
@@ -103,7 +115,14 @@ function build(wish: Wish): Installation {
   const trunk: Point[] = [points[0] as Point];
   // With a switch, "lights, 6, one switch" means six lights and a switch before light `switchAt`.
   for (let i = 1; i <= wish.points; i++) {
-    const kinds: PointKind[] = wish.switchAt === i ? ['switch', usual] : [usual];
+    if (wish.switchAt === i && wish.twoWay) {
+      const [first, second] = makeTwoWay(`p${points.length}`, `p${points.length + 1}`, ['Switch 1', 'Switch 2']);
+      join(trunk.at(-1) as Point, first);
+      points.push(first, second);
+      sections.push(makeCable(`s${sections.length + 1}`, first, second, NEXT_LENGTH_M, csaMm2, ['T1', 'T2', 'N', 'E']));
+      trunk.push(second);
+    }
+    const kinds: PointKind[] = wish.switchAt === i && !wish.twoWay ? ['switch', usual] : [usual];
     for (const kind of kinds) {
       const point = add(kind);
       join(trunk.at(-1) as Point, point);
@@ -121,4 +140,37 @@ function build(wish: Wish): Installation {
     }
   }
   return { name: '', shape: wish.shape, orderKnown: false, nominalVolt: 230, points, sections, nextId: points.length + sections.length + 1 };
+}
+
+const LIGHTING_MM2 = 1.5;
+const DROP_M = 4;
+
+/** Lights with the line looped through them and a switch at the end of a drop from each; one of them with a second switch. */
+function buildLoopIn(wish: Wish): Installation {
+  const points: Point[] = [makeBoard('p0')];
+  const sections: Section[] = [];
+  const id = (): string => `s${sections.length + 1}`;
+  const add = (p: Point): Point => {
+    points.push(p);
+    return p;
+  };
+  const light = (n: number, from: Point): Point => {
+    const lamp = add(loopIn(makePoint(`p${points.length}`, `Light ${n}`, 'lamp')));
+    sections.push(makeSection(id(), from, lamp, sections.length ? NEXT_LENGTH_M : FIRST_LENGTH_M, LIGHTING_MM2));
+    const two = wish.twoWay && wish.switchAt === n;
+    const first = add(makeDropSwitch(`p${points.length}`, two ? `Switch ${n}, first` : `Switch ${n}`, two));
+    sections.push(makeCable(id(), lamp, first, DROP_M, LIGHTING_MM2, ['L', 'SL', 'E']));
+    if (!two) return lamp;
+    const second = add(makeDropSwitch(`p${points.length}`, `Switch ${n}, second`, true));
+    sections.push(makeCable(id(), first, second, NEXT_LENGTH_M, LIGHTING_MM2, ['L', 'SL', 'T1', 'E']));
+    return lamp;
+  };
+  const trunk: Point[] = [points[0] as Point];
+  for (let n = 1; n <= wish.points; n++) trunk.push(light(n, trunk.at(-1) as Point));
+  let n = wish.points;
+  for (const b of wish.branches) {
+    let last = trunk[b.at] as Point;
+    for (let i = 0; i < b.points; i++) last = light(++n, last);
+  }
+  return { name: '', shape: 'lights', orderKnown: false, nominalVolt: 230, points, sections, nextId: points.length + sections.length + 1 };
 }

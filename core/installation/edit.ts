@@ -1,7 +1,8 @@
 import { fail, issue, ok, type Result } from '../issue';
+import { checkInstallation } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
-import { boardOf, endsAtPoint, findPoint, findSection, loadsOf } from './lookup';
+import { boardOf, endsAtPoint, findPoint, findSection, isSwitched, loadsOf } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection, threePhase, threePhaseSection } from './make';
 import { checkSupply } from './supply';
 import type { Device, Installation, Load, Point, PointKind, Section, Supply } from './schema';
@@ -33,6 +34,13 @@ export type MapEdit =
 export const MOST_LENGTH_M = 2000;
 
 export function editMap(map: Installation, e: MapEdit): Result<Installation> {
+  const edited = apply(map, e);
+  // Switches and the cables between them belong together: an edit that would leave a conductor without its terminal is none.
+  if (edited.ok && checkInstallation(edited.value).some((i) => i.code === 'map.noTerminal')) return fail(issue('map.wiring', 'point' in e ? ['points', e.point] : []));
+  return edited;
+}
+
+function apply(map: Installation, e: MapEdit): Result<Installation> {
   switch (e.edit) {
     case 'renamePoint': return renamePoint(map, e.point, e.name);
     case 'setReach': return onPoint(map, e.point, (p) => ({ ...p, reach: e.reach }));
@@ -149,10 +157,13 @@ function insertPoint(map: Installation, sectionId: string, kind: PointKind, rawN
   const [newId, base] = freshId(withPoint, 's');
   const name = uniqueName(map, rawName.trim() || 'New point');
   const three = section.cores.some((c) => c.role === 'L1');
-  const point = three ? threePhase(makePoint(pointId, name, kind)) : makePoint(pointId, name, kind);
+  const bare = three ? threePhase(makePoint(pointId, name, kind)) : makePoint(pointId, name, kind);
+  // In a run of switched lines or strappers the point passes them through.
+  const passing = section.cores.filter((c) => isSwitched(c.role) && !bare.terminals.some((t) => t.id === c.id)).map((c) => ({ id: c.id, role: c.role }));
+  const point = { ...bare, terminals: [...bare.terminals, ...passing] };
   const half = section.lengthM / 2;
-  const leaving = point.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L';
-  const near: Section = { ...section, b: pointId, lengthM: half, ends: { a: endName(section, 'a'), b: `${newId}@b` }, cores: section.cores.map((c) => ({ ...c, b: c.role === 'SL' ? 'L' : c.id })) };
+  const leaving = kind === 'switch' ? 'SL' : 'L';
+  const near: Section = { ...section, b: pointId, lengthM: half, ends: { a: endName(section, 'a'), b: `${newId}@b` }, cores: section.cores.map((c) => ({ ...c, b: c.id })) };
   const far: Section = { ...section, id: newId, a: pointId, lengthM: half, ends: { a: `${newId}@a`, b: endName(section, 'b') }, cores: section.cores.map((c) => ({ ...c, a: c.id === 'L' ? leaving : c.id })) };
   const at = map.sections.indexOf(section);
   const order = map.points.findIndex((p) => p.id === section.a);

@@ -1,5 +1,5 @@
 import { endKeyOf, endName, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
-import type { Installation, Load, Point, Section } from './schema';
+import type { InnerElement, Installation, Load, Point, Role, Section } from './schema';
 
 export interface EndRef {
   readonly key: PlaceKey;
@@ -147,3 +147,12 @@ export function landingOf(installation: Installation, place: string): { readonly
   const at = (role: string, otherwise: string): string => ends.find((e) => (role === 'L' ? /^L[123]?$/.test(e.role) : e.role === role))?.terminal ?? otherwise;
   return { line: at('L', 'W'), neutral: at('N', 'N'), earth: at('E', 'E') };
 }
+
+/** A line that a switch makes: it is there or not, by the switch. */
+export const isSwitched = (role: Role | undefined): boolean => role === 'SL' || role === 'T1' || role === 'T2';
+
+/** Is this what a hand moves? Of a two-way switch its second throw goes with the first. */
+export const moves = (e: InnerElement): boolean => e.kind !== 'switch' || e.contrary === undefined;
+
+/** One of the two throws of a two-way switch. */
+export const isTwoWay = (point: Point, e: InnerElement): boolean => e.kind === 'switch' && (e.contrary !== undefined || point.elements.some((x) => x.kind === 'switch' && x.contrary === e.id));

@@ -42,12 +42,48 @@ export function makeSubBoard(id: string, ways: number): Point {
 
 /** A cable of L, N and E; `lineA` is the terminal its line leaves from. */
 export function makeSection(id: string, a: Point, b: Point, lengthM: number, csaMm2: number): Section {
-  const landing = (p: Point, leaving: boolean): string => (p.kind === 'board' ? 'W' : leaving && p.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L');
+  const landing = (p: Point, leaving: boolean): string => (p.kind === 'board' ? 'W' : leaving && p.kind === 'switch' && p.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L');
   const core = (role: 'L' | 'N' | 'E', x: string, y: string, size: number): Core => ({ id: role, role, a: x, b: y, csaMm2: size });
   return {
     id, a: a.id, b: b.id, lengthM, lengthKnown: false,
     cores: [core('L', landing(a, true), landing(b, false), csaMm2), core('N', 'N', 'N', csaMm2), core('E', 'E', 'E', cpcBesideMm2(csaMm2))],
   };
+}
+
+const strapper = (n: 1 | 2): Terminal => ({ id: `T${n}`, role: `T${n}` });
+const switchedLine: Terminal = { id: 'SL', role: 'SL' };
+
+/** Both throws of a two-way switch, from its common to one of two lines. */
+const throws = (common: string, first: string, second: string): InnerElement[] => [
+  { kind: 'switch', id: 'sw', name: 'two-way switch', a: common, b: first },
+  { kind: 'switch', id: 'sw2', name: 'two-way switch', a: common, b: second, contrary: 'sw' },
+];
+
+/** The two switches of a stair or a landing in the run of a line: the first parts it over two strappers, the second joins them again. */
+export function makeTwoWay(first: string, second: string, names: readonly [string, string]): [Point, Point] {
+  const strappers = [strapper(1), strapper(2)];
+  const [line, ...others] = LNE;
+  return [
+    { ...makePoint(first, names[0], 'switch'), terminals: [...(line ? [line] : []), ...strappers, ...others], elements: throws('L', 'T1', 'T2') },
+    { ...makePoint(second, names[1], 'switch'), terminals: [...strappers, switchedLine, ...others], elements: throws('SL', 'T1', 'T2') },
+  ];
+}
+
+/** A light that the line loops through; its lamp hangs on the switched line that comes back from its switch. */
+export function loopIn(light: Point): Point {
+  return { ...light, terminals: light.terminals.flatMap((t) => (t.id === 'L' ? [t, switchedLine] : [t])), elements: light.elements.map((e) => (e.kind === 'load' ? { ...e, a: 'SL' } : e)) };
+}
+
+/** The switch at the end of a drop from a loop-in light; `twoWay`: one of two, which share a third core. */
+export function makeDropSwitch(id: string, name: string, twoWay: boolean): Point {
+  const [line, , earth] = LNE as [Terminal, Terminal, Terminal];
+  const terminals = [line, switchedLine, ...(twoWay ? [strapper(1)] : []), earth];
+  return { ...makePoint(id, name, 'switch'), terminals, elements: twoWay ? throws('T1', 'L', 'SL') : [{ kind: 'switch', id: 'sw', name: 'switch', a: 'L', b: 'SL' }] };
+}
+
+/** A cable with a core for each of the given terminals, which both of its points have. */
+export function makeCable(id: string, a: Point, b: Point, lengthM: number, csaMm2: number, terminals: readonly Role[]): Section {
+  return { id, a: a.id, b: b.id, lengthM, lengthKnown: false, cores: terminals.map((t) => ({ id: t, role: t, a: t, b: t, csaMm2: t === 'E' ? cpcBesideMm2(csaMm2) : csaMm2 })) };
 }
 
 export const lineRoles: readonly Role[] = ['L1', 'L2', 'L3'];

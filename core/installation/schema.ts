@@ -2,8 +2,8 @@ import { z } from 'zod';
 
 z.config({ jitless: true });
 
-/** What a conductor is for. Switched lines and strappers are lines of their own. */
-export const Role = z.enum(['L', 'L1', 'L2', 'L3', 'N', 'E', 'SL']);
+/** What a conductor is for. A switched line (SL) and the strappers between two-way switches (T1, T2) are lines of their own. */
+export const Role = z.enum(['L', 'L1', 'L2', 'L3', 'N', 'E', 'SL', 'T1', 'T2']);
 export type Role = z.infer<typeof Role>;
 
 const id = z.string().min(1).max(40).regex(/^[A-Za-z0-9_-]+$/);
@@ -25,8 +25,8 @@ export type Device = z.infer<typeof Device>;
 
 /** What sits inside a point between two of its terminals. */
 export const InnerElement = z.discriminatedUnion('kind', [
-  /** A single-pole switch: joins `a` and `b` while it is on. */
-  z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id }),
+  /** A single-pole switch: joins `a` and `b` while it is on; the second throw of a two-way switch (`contrary`) while that contact is off. */
+  z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id, contrary: id.optional() }),
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */

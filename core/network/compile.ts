@@ -1,6 +1,6 @@
 import type { Fault } from '../faults';
-import { allEnds, endKeyOf, endsAtPoint, faceKey, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
-import { elementKey, type WorkState } from '../workstate';
+import { allEnds, endKeyOf, endsAtPoint, faceKey, isSwitched, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
+import { elementKey, isClosed, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
 export interface Branch {
@@ -39,7 +39,7 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
       }
     for (const [i, t] of point.terminals.entries())
       for (const u of point.terminals.slice(0, i))
-        if (point.kind !== 'board' && t.role !== 'SL' && u.role !== 'SL')
+        if (point.kind !== 'board' && !isSwitched(t.role) && !isSwitched(u.role))
           build.branch(terminalKey(point.id, t.id), terminalKey(point.id, u.id), physics.pointInsulationOhm, `insulation ${point.id}`);
     for (const e of point.elements) {
       const key = elementKey(point.id, e.id);
@@ -48,7 +48,7 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
       if (e.kind === 'load') {
         const added = series.get(key) ?? 0;
         if (!loadsOut.has(key) && added !== 'open') build.branch(a, b, e.ohm + added, `load ${key}`);
-      } else if (!off.has(key)) build.series(a, b, e.kind === 'way' ? physics.wayOhm : physics.switchOhm, series.get(key), `${e.kind} ${key}`);
+      } else if (isClosed(off, point.id, e)) build.series(a, b, e.kind === 'way' ? physics.wayOhm : physics.switchOhm, series.get(key), `${e.kind} ${key}`);
     }
   }
 

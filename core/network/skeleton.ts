@@ -1,5 +1,5 @@
-import { allEnds, endKeyOf, terminalKey, type Installation, type PlaceKey } from '../installation';
-import { elementKey, type WorkState } from '../workstate';
+import { allEnds, endKeyOf, isSwitched, terminalKey, type Installation, type PlaceKey } from '../installation';
+import { elementKey, isClosed, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
 /** Branches in columns: metal of more or less ohms, or insulation. An ohm of Infinity or a siemens of 0 is not there. */
@@ -75,10 +75,10 @@ export function skeletonOf(installation: Installation, state: WorkState, physics
     if (p.kind !== 'board')
       for (const [i, t] of p.terminals.entries())
         for (let j = 0; j < i; j++)
-          if (t.role !== 'SL' && p.terminals[j]?.role !== 'SL') leaks.push({ ...notCore, a: nodes[i] as number, b: nodes[j] as number, siemens: 1 / physics.pointInsulationOhm });
+          if (!isSwitched(t.role) && !isSwitched(p.terminals[j]?.role)) leaks.push({ ...notCore, a: nodes[i] as number, b: nodes[j] as number, siemens: 1 / physics.pointInsulationOhm });
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
-      if (e.kind === 'load' ? loadsOut.has(part) : off.has(part)) continue;
+      if (e.kind === 'load' ? loadsOut.has(part) : !isClosed(off, p.id, e)) continue;
       const ohm = e.kind === 'load' ? e.ohm : e.kind === 'way' ? physics.wayOhm : physics.switchOhm;
       metal.push({ ...notCore, part, a: add(terminalKey(p.id, e.a)), b: add(terminalKey(p.id, e.b)), ohm });
     }

@@ -336,7 +336,9 @@ export function probesFor(installation: Installation, situation: Situation, stat
   return [...probes.values()];
 }
 
-const sameLane = (x: Spot, y: Spot): boolean => x.role === y.role || (x.role === 'SL' && y.role === 'L') || (x.role === 'L' && y.role === 'SL');
+const isLine = (role: string): boolean => role === 'L' || role === 'SL' || role === 'T1' || role === 'T2';
+/** One conductor all the way, or the line through its switches. */
+const sameLane = (x: Spot, y: Spot): boolean => x.role === y.role || (isLine(x.role) && isLine(y.role));
 
 export const stepPoints = (installation: Installation, s: Step): string[] => [
   ...new Set([...s.actions.map((a) => a.point), ...s.probes.flatMap((p) => [...p.from, ...p.to].map((k) => pointOfPlace(installation, k)))]),

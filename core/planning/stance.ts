@@ -1,4 +1,4 @@
-import { boardPart, circuitsOf, endsAtPoint, findPoint, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
+import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -101,7 +101,7 @@ export function spotsAt(installation: Installation, state: WorkState, point: Poi
     const inner = point.elements.some((e) => e.a === t.id || e.b === t.id);
     if (!landed && !inner && !opened) continue;
     const place = !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id);
-    spots.push({ place, role: t.role === 'SL' ? 'SL' : t.role, group: 'terminal' });
+    spots.push({ place, role: t.role, group: 'terminal' });
   }
   if (opened)
     for (const e of ends) {
@@ -174,12 +174,13 @@ export function stances(installation: Installation, situation: Situation, intere
   }
   for (const p of installation.points)
     for (const e of p.elements)
-      if (e.kind === 'switch') {
+      if (e.kind === 'switch' && moves(e)) {
         const part = elementKey(p.id, e.id);
         result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
       }
   // One load left in hides behind another: all switches off at once show what each alone would not.
-  const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off).flat();
+  const oneWay = new Set(installation.points.flatMap((p) => p.elements.filter((e) => !isTwoWay(p, e)).map((e) => elementKey(p.id, e.id))));
+  const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();
   if (on.length > 1) result.push(on);
   return [...result, ...linkStances(installation, situation)];
 }

@@ -1,5 +1,5 @@
 export { issueText, knownIssueCodes } from './issues';
-export { beliefPlaceName, labelOfSection, laneLetter, legOf, pointName, sectionName, spotName } from './places';
+export { beliefPlaceName, coreWords, labelOfSection, laneLetter, switchedWords, legOf, pointName, sectionName, spotName } from './places';
 export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';
 export { dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';

@@ -1,5 +1,5 @@
 import { SUPPLY_PLACE } from '../faults';
-import { boardOf, boardPart, circuitOfWay, circuitsOf, endName, findPoint, labelOfWay, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
+import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, labelOfWay, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
 import { deviceWords } from './devices';
 
 /** Name of a point; its id when it is gone. */
@@ -62,12 +62,17 @@ export function labelOfSection(map: Installation, section: string): string {
   return way ? labelOfWay(map, way.id) : section;
 }
 
-/** Conductor letter of a place: "L", "N", "E". */
+const longNames: Readonly<Record<string, string>> = { SL: 'switched L', T1: 'strapper 1', T2: 'strapper 2' };
+
+/** A conductor as people say it: its letter, or "switched L", "strapper 1". */
+export const coreWords = (core: string): string => longNames[core] ?? core;
+
+/** Conductor of a place: "L", "N", "E", "switched L". */
 export function laneLetter(map: Installation, key: PlaceKey): string {
   const place = parsePlace(key);
   if (!place) return '?';
   const role = place.at === 'end' ? sectionOfEnd(map, place)?.section.cores.find((c) => c.id === place.core)?.role : findPoint(map, place.point)?.terminals.find((t) => t.id === place.terminal)?.role;
-  return role ?? '?';
+  return coreWords(role ?? '?');
 }
 
 /** Name of any place of the belief: a section, a point, a load or a recorded state. */
@@ -83,3 +88,14 @@ export function beliefPlaceName(map: Installation, place: string): string {
   if (load === undefined) return p.name;
   return `${p.elements.find((e) => e.id === load)?.name ?? load} at ${p.name}`;
 }
+
+/** Is this part, as the state of the work names it, a two-way switch? */
+export function isTwoWayPart(map: Installation, part: string): boolean {
+  const [id = '', element] = part.split('.');
+  const point = findPoint(map, id);
+  const e = point?.elements.find((x) => x.id === element);
+  return point !== undefined && e !== undefined && isTwoWay(point, e);
+}
+
+/** "switched off", "moved": what was done to a switch. */
+export const switchedWords = (map: Installation, part: string, off: boolean): string => (isTwoWayPart(map, part) ? 'moved' : `switched ${off ? 'off' : 'on'}`);

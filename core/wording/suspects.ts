@@ -3,7 +3,7 @@ import { boardOf, parsePlace, sectionOfEnd, type Installation } from '../install
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
-import { laneLetter, beliefPlaceName, labelOfSection, pointName, sectionName, spotName } from './places';
+import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
 
 const list = (names: readonly string[], most = 3): string =>
@@ -13,7 +13,7 @@ type Named = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors'>;
 
 /** "N end loose in Bench, towards Sink wall". */
 export function suspectTitle(map: Installation, s: Named): string {
-  const [c = '', d = ''] = s.conductors;
+  const [c = '', d = ''] = s.conductors.map(coreWords);
   const section = map.sections.find((x) => x.id === s.place);
   const along = section ? sectionName(map, section) : '';
   const here = beliefPlaceName(map, s.place);
@@ -33,7 +33,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'face': return `${c} contact of the face at ${here} failed`;
     case 'notLanded': return `${c} twisted through, not in its terminal at ${here}`;
     case 'missingSection': return `No cable between ${along.replace(' to ', ' and ')}`;
-    case 'switchOpen': return `Switch at ${here} does not close, or is off`;
+    case 'switchOpen': return d ? `Switch at ${here} does not close on ${d}` : `Switch at ${here} does not close, or is off`;
     case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
@@ -63,7 +63,7 @@ export function verdictTitle(map: Installation, suspects: readonly (Named & Pick
 
 /** Short, for the strip: "N broken along here", "L touches E". */
 export function suspectMark(s: Named): string {
-  const [c = '', d = ''] = s.conductors;
+  const [c = '', d = ''] = s.conductors.map(coreWords);
   switch (s.kind) {
     case 'openCore': return `${c} broken along here`;
     case 'contact': case 'pointContact': case 'loadFault': return `${c} touches ${d}`;
@@ -155,7 +155,7 @@ export function actionWords(map: Installation, a: Action): string {
     case 'open': return `Open ${name}`;
     case 'takeOut': return atBoard(map, a.point) ? `Pull ${tailsWords(map, a.ends)}` : `Split at ${name}: ${endsWords(map, a.ends)} out`;
     case 'putBack': return atBoard(map, a.point) ? `Put ${tailsWords(map, a.ends)} back` : `Put ${endsWords(map, a.ends)} back at ${name}`;
-    case 'switch': return `Switch at ${name} ${a.off ? 'off' : 'on'}`;
+    case 'switch': return isTwoWayPart(map, a.part) ? `Move the switch at ${name}` : `Switch at ${name} ${a.off ? 'off' : 'on'}`;
     case 'unplug': return `Take the load out at ${name}`;
     case 'link': return `Link ${laneLetter(map, a.a)} and ${laneLetter(map, a.b)} at ${name}`;
     case 'unlink': return `Take the link off at ${name}`;

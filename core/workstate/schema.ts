@@ -21,6 +21,10 @@ export type WorkState = z.infer<typeof WorkState>;
 export const untouched: WorkState = { out: [], off: [], loadsOut: [], links: [], opened: [] };
 export const elementKey = (point: string, element: string): string => `${point}.${element}`;
 
+/** Does a contact join its two terminals? `contrary`: the contact that a two-way switch opens when it closes this one. */
+export const isClosed = (off: ReadonlySet<string>, point: string, e: { readonly id: string; readonly kind: string }): boolean =>
+  'contrary' in e && typeof e.contrary === 'string' ? off.has(elementKey(point, e.contrary)) : !off.has(elementKey(point, e.id));
+
 /** One name for a link, whichever end comes first. */
 export const linkKey = (a: string, b: string): string => (a < b ? `${a}=${b}` : `${b}=${a}`);
 

@@ -5,6 +5,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
 import { boardPart, findPoint, type Installation } from '@core/installation';
+import { coreWords } from '@core/wording';
 import type { VoltCheck } from '@core/job';
 import { clashes } from '@core/profiles';
 import { provingPairs } from '@core/safety';
@@ -38,7 +39,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
     const terminal = terminals.find((x) => x.id === t);
     const part = terminal && boardPart(terminal);
     if (terminal?.name !== undefined) return `${part === 'way line' ? `${terminal.role} of ` : part === 'way neutral' ? 'N of ' : ''}${terminal.name}`;
-    return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : t === 'SL' ? 'switched L' : t;
+    return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : coreWords(t);
   };
   const pairs = [
     ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),

@@ -16,6 +16,7 @@ const shapes: readonly { value: CircuitShape; label: string }[] = [
 
 const NOT_KEPT = 'The browser would not keep the job: its storage is full, or not allowed for this site. What you drafted is still here. Free some space, then start the job again.';
 
+const switchPhrases = { none: '', one: ', one switch', two: ', two-way switch', loop: ', loop-in' } as const;
 const rcdPhrases = { none: '', one: ', RCD on all', each: ', RCBOs on all' } as const;
 
 /** A circuit or a board in seconds: a shape, a number, done. Or the same as a phrase. Everything else can wait. */
@@ -25,12 +26,12 @@ export function NewJobScreen() {
   const { create } = useJobActions();
   const [shape, setShape] = useState<CircuitShape>('ring');
   const [count, setCount] = useState<number | null>(null);
-  const [withSwitch, setWithSwitch] = useState(false);
+  const [switches, setSwitches] = useState<keyof typeof switchPhrases>('none');
   const [rcd, setRcd] = useState<keyof typeof rcdPhrases>('none');
   const [phrase, setPhrase] = useState('');
   const [name, setName] = useState('');
   const [agreed, setAgreed] = useState<'45' | '90'>('45');
-  const asked = phrase.trim() || (count === null ? '' : shape === 'board' ? `${count} ways${rcdPhrases[rcd]}` : `${shape}, ${count}${shape === 'lights' && withSwitch ? ', one switch' : ''}`);
+  const asked = phrase.trim() || (count === null ? '' : shape === 'board' ? `${count} ways${rcdPhrases[rcd]}` : `${shape}, ${count}${shape === 'lights' ? switchPhrases[switches] : ''}`);
   const drafted = useMemo(() => (asked ? draftCircuit(asked) : null), [asked]);
   const start = (): void => {
     if (!drafted?.ok) return;
@@ -59,7 +60,7 @@ export function NewJobScreen() {
             );
           })}
         </View>
-        {shape === 'lights' && !phrase ? <Choice label="Switch" value={withSwitch ? 'yes' : 'no'} onChange={(v) => setWithSwitch(v === 'yes')} options={[{ value: 'no', label: 'No switch' }, { value: 'yes', label: 'One switch' }]} /> : null}
+        {shape === 'lights' && !phrase ? <Choice label="Switches" value={switches} onChange={setSwitches} options={[{ value: 'none', label: 'None' }, { value: 'one', label: 'One' }, { value: 'two', label: 'Two-way' }, { value: 'loop', label: 'Loop-in' }]} /> : null}
         {shape === 'board' && !phrase ? <Choice label="Residual current devices" value={rcd} onChange={setRcd} options={[{ value: 'none', label: 'No RCD' }, { value: 'one', label: 'One RCD over all' }, { value: 'each', label: 'An RCBO each' }]} /> : null}
         <Field label="Or say it: “tree, 4, branch 2 at 3”, “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
         {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}

@@ -1,13 +1,12 @@
 import { View } from 'react-native';
 import { Button, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
-import { endsAtPoint, faceKey, findPoint, findSection, terminalKey } from '@core/installation';
+import { endsAtPoint, faceKey, findPoint, findSection, moves, terminalKey } from '@core/installation';
 import type { EventBody } from '@core/job';
 import { elementKey, linkKey } from '@core/workstate';
-import { endsWords, laneLetter, legOf, sectionName, spotName } from '@core/wording';
+import { coreWords, endsWords, laneLetter, legOf, sectionName, spotName, switchedWords } from '@core/wording';
 import type { StripRow } from './strip';
 
-const roleWords = (terminal: string): string => (terminal === 'SL' ? 'switched L' : terminal);
 
 interface Props { row: StripRow; leads: readonly string[][]; onLead: (place: string, tie: boolean) => void; onClose: () => void }
 
@@ -34,7 +33,7 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
   const board = point.kind === 'board';
   const face = point.faces[0];
   const places = [
-    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${t.id === 'W' ? 'L of the way' : t.id === 'L' && board ? 'L bar' : roleWords(t.id)} ${!opened && face ? 'face' : 'terminal'}` })),
+    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${t.id === 'W' ? 'L of the way' : t.id === 'L' && board ? 'L bar' : coreWords(t.id)} ${!opened && face ? 'face' : 'terminal'}` })),
     ...(opened || board ? ends.map((e) => ({ key: e.key, words: `${e.role} end${board ? '' : ` to ${spotName(map, terminalKey(e.section[e.side === 'a' ? 'b' : 'a'], e.terminal))}`}${state.out.includes(e.key) ? ', out' : ''}` })) : []),
   ];
   const groups = [...new Set(ends.map((e) => e.section.id))].map((id) => ends.filter((e) => e.section.id === id));
@@ -51,7 +50,7 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
     return !opened && face ? faceKey(point.id, face.id, terminal) : terminalKey(point.id, terminal);
   };
   const linkRoles = opened || board || face ? point.terminals.map((t) => t.id).filter((t) => t !== 'W') : [];
-  const pairs = linkRoles.flatMap((b, i) => linkRoles.slice(0, i).map((a) => ({ words: `${roleWords(a)}–${roleWords(b)}`, a: linkPlace(a), b: linkPlace(b) })));
+  const pairs = linkRoles.flatMap((b, i) => linkRoles.slice(0, i).map((a) => ({ words: `${coreWords(a)}–${coreWords(b)}`, a: linkPlace(a), b: linkPlace(b) })));
   const hasLinks = state.links.filter((l) => [l.a, l.b].some((k) => k.startsWith(`${point.id}:`) || ends.some((e) => e.key === k)));
   return (
     <Sheet title={row.name} onClose={onClose} testID="place-sheet">
@@ -79,14 +78,14 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
       }) : null}
       {pairs.map(({ words, a, b }) => <HoldButton key={words} label={`Link ${words} here`} onHeld={() => act({ type: 'linked', link: { id: linkKey(a, b), a, b } })} />)}
       {hasLinks.map((l) => <HoldButton key={l.id} label="Link is off" onHeld={() => act({ type: 'unlinked', link: l.id })} />)}
-      {point.elements.map((e) => {
+      {point.elements.filter(moves).map((e) => {
         const part = elementKey(point.id, e.id);
         if (e.kind === 'load') {
           const out = state.loadsOut.includes(part);
           return <HoldButton key={part} label={out ? `${e.name} is back in` : `${e.name} is out`} onHeld={() => act({ type: 'loadsMoved', parts: [part], out: !out })} />;
         }
         const off = state.off.includes(part);
-        return <HoldButton key={part} label={`${e.name}: ${off ? 'switched on' : 'switched off'}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act({ type: 'switched', part, off: !off })} />;
+        return <HoldButton key={part} label={`${e.name}: ${switchedWords(map, part, !off)}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act({ type: 'switched', part, off: !off })} />;
       })}
       {board ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>

@@ -5,7 +5,7 @@ import { useTheme } from '@/theme';
 import { boardOf, endsAtPoint } from '@core/installation';
 import type { JobEvent, JobView } from '@core/job';
 import { putBackList, type PutBackItem } from '@core/safety';
-import { endsWords, pointName, spotName } from '@core/wording';
+import { endsWords, pointName, spotName, switchedWords } from '@core/wording';
 
 const clock = (at: number): string => new Date(at).toTimeString().slice(0, 5);
 
@@ -85,7 +85,7 @@ function changeWords(view: JobView, e: JobEvent): string {
     case 'putBack': return `back at ${pointName(map, e.point)}: ${endsWords(map, e.ends)}`;
     case 'linked': return `link at ${spotName(map, e.link.a)}`;
     case 'unlinked': return 'link off';
-    case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} switched ${e.off ? 'off' : 'on'}`;
+    case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} ${switchedWords(map, e.part, e.off)}`;
     case 'loadsMoved': return `${e.parts.length} loads ${e.out ? 'out' : 'in'}`;
     default: return e.type;
   }

@@ -147,16 +147,17 @@ function Capsule({ row, geometry, at, colour, start, end, rows, i }: BodyProps) 
   const above = rows[i - 1];
   const below = rows[i + 1];
   const ringEnd = board && i > 0;
+  const onward = onwardFrom(rows, i);
   return (
     <G>
       {row.lanes.map((role) => {
         const x = geometry.lane(row, role);
         const nearCut = row.splitNear.includes(role);
         const farCut = row.splitFar.includes(role);
-        const goesOn = below !== undefined && !ringEnd && (below.kind === 'section') && hasOnward(rows, i);
+        const goesOn = below !== undefined && !ringEnd && below.kind === 'section' && onward?.lanes.includes(role);
         return (
           <Fragment key={role}>
-            {above && i > 0 && above.kind === 'section' ? <Lane at={at} from={start} to={nearCut ? middle - half - 9 : middle - half} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
+            {above && i > 0 && above.kind === 'section' && above.lanes.includes(role) ? <Lane at={at} from={start} to={nearCut ? middle - half - 9 : middle - half} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
             {goesOn ? <Lane at={at} from={farCut ? middle + half + 9 : middle + half} to={end} x={x} role={role} colour={colour} thick={row.cleared ? 1.5 : 3} /> : null}
             {nearCut ? <Gap at={at} along={middle - half - 5} x={x} colour={colour} /> : null}
             {farCut ? <Gap at={at} along={middle + half + 5} x={x} colour={colour} /> : null}
@@ -183,16 +184,16 @@ function Capsule({ row, geometry, at, colour, start, end, rows, i }: BodyProps) 
   );
 }
 
-/** Does the cable go on in the same column below this point? */
-function hasOnward(rows: readonly StripRow[], i: number): boolean {
+/** The cable that goes on in the same column below this point. */
+function onwardFrom(rows: readonly StripRow[], i: number): StripRow | null {
   const indent = rows[i]?.indent ?? 0;
   for (let k = i + 1; k < rows.length; k++) {
     const r = rows[k];
-    if (!r || r.block) return false;
-    if (r.indent === indent) return r.kind === 'section' && !r.leaves;
-    if (r.indent < indent) return false;
+    if (!r || r.block) return null;
+    if (r.indent === indent) return r.kind === 'section' && !r.leaves ? r : null;
+    if (r.indent < indent) return null;
   }
-  return false;
+  return null;
 }
 
 /** A split: the lane ends in a bar. */

@@ -32,7 +32,7 @@ export function wideMeasures(rows: readonly StripRow[], widthPx: number): Measur
   return { point: 30, section, markedSection: section, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
 }
 
-export const laneOrder = ['L', 'L1', 'L2', 'L3', 'N', 'E'];
+export const laneOrder = ['L', 'SL', 'T1', 'T2', 'L1', 'L2', 'L3', 'N', 'E'];
 
 export function geometryOf(rows: readonly StripRow[], m: Measures): Geometry {
   const roles = laneOrder.filter((r) => rows.some((row) => row.lanes.includes(r)));

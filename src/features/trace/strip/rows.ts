@@ -1,8 +1,9 @@
 import type { Advice, SuspectView } from '@core/advice';
-import { boardOf, endKeyOf, endsAtPoint, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
+import { boardOf, endKeyOf, endsAtPoint, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import type { Probe } from '@core/probes';
-import { displayedWords, legOf, suspectMark } from '@core/wording';
+import { coreWords, displayedWords, legOf, suspectMark } from '@core/wording';
+import { isClosed } from '@core/workstate';
 
 /** A suspicion drawn on the conductor it concerns. */
 export interface Mark {
@@ -116,6 +117,12 @@ function ringLength(map: Installation, s: Section, side: 'a' | 'b', board: strin
   return 0;
 }
 
+/** Lane of a conductor: a switched line goes on in the lane of its line, unless some cable holds both. */
+function laneOf(map: Installation): (role: string) => string {
+  const both = map.sections.some((s) => s.cores.some((c) => c.role === 'SL') && s.cores.some((c) => c.role === 'L'));
+  return (role) => (role === 'SL' && !both ? 'L' : role);
+}
+
 /** Everything the strip shows, row by row, from the job and its advice. */
 export function describeStrip(view: JobView, advice: Advice | null, probe: Probe | null, chosen: readonly string[]): StripRow[] {
   const { map, state } = view;
@@ -125,11 +132,12 @@ export function describeStrip(view: JobView, advice: Advice | null, probe: Probe
   const walked = walk(map);
   const placed = new Map<string, Mark[]>();
   const shares = new Map<string, number>();
+  const lane = laneOf(map);
   for (const s of advice?.suspects ?? []) placeSuspect(map, walked, s, placed, shares);
   return walked.map((w): StripRow => {
     const board = w.point?.kind === 'board';
     const id = w.section ? w.section.id : board ? `${w.point?.id}#${w.leg ?? 1}` : (w.point?.id ?? '');
-    const lanes = (w.section ? w.section.cores.map((c) => c.role) : (w.point?.terminals ?? []).map((t) => t.role)).filter((r) => r !== 'SL');
+    const lanes = (w.section ? w.section.cores.map((c) => c.role) : (w.point?.terminals ?? []).map((t) => t.role)).map(lane);
     const share = shares.get(id);
     const split = w.point ? splitAt(map, w, walked, out) : { near: [], far: [] };
     const reading = w.point ? lastReadingAt(view, w) : null;
@@ -170,7 +178,7 @@ function placeSuspect(map: Installation, walked: readonly Walked[], s: SuspectVi
       return put(isBoard ? boardRow(legOf(map, end.section, end.side)) : point, { kind: 'end', lanes: s.conductors, side: row && row.side === end.side ? 'far' : 'near' });
     }
     case 'face': case 'terminal': case 'notLanded': return put(point, { kind: 'ring', lanes: s.conductors.map((c) => c.split(':').at(-1) ?? c), side: '' });
-    case 'switchOpen': case 'loadOpen': return put(point, { kind: 'ring', lanes: s.kind === 'loadOpen' ? s.conductors : ['L'], side: '' });
+    case 'switchOpen': case 'loadOpen': return put(point, { kind: 'ring', lanes: s.kind === 'loadOpen' ? s.conductors : [s.conductors[1] ?? 'L'], side: '' });
     default: return;
   }
 }
@@ -227,7 +235,8 @@ function noteAt(view: JobView, point: Point): string {
   if (point.kind === 'board' && point.elements.some((e) => state.off.includes(`${point.id}.${e.id}`))) notes.push('way off');
   for (const e of point.elements) {
     if (e.kind === 'load' && state.loadsOut.includes(`${point.id}.${e.id}`)) notes.push('load out');
-    if (e.kind === 'switch' && point.kind !== 'subboard') notes.push(state.off.includes(`${point.id}.${e.id}`) ? 'switch off' : 'switch on');
+    if (e.kind === 'switch' && point.kind !== 'subboard' && isClosed(new Set(state.off), point.id, e) && isTwoWay(point, e)) notes.push(`switch on ${coreWords(e.b)}`);
+    else if (e.kind === 'switch' && point.kind !== 'subboard' && !isTwoWay(point, e)) notes.push(state.off.includes(`${point.id}.${e.id}`) ? 'switch off' : 'switch on');
   }
   // Of a sub-board only what is off: it has a switch for each way.
   if (point.kind === 'subboard') notes.push(...point.elements.filter((e) => state.off.includes(`${point.id}.${e.id}`)).map((e) => ('name' in e ? `${e.name} off` : '')).slice(0, 2));
