@@ -1,11 +1,11 @@
-import { allEnds, circuitOfWay, circuitsOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
+import { allEnds, boardOf, circuitOfWay, circuitsOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
 
 export const suspectKinds = [
   'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'loadOpen', 'crossed',
-  'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft',
+  'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft', 'metalPath',
   'otherBar', 'borrowed', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost',
 ] as const;
 export type SuspectKind = (typeof suspectKinds)[number];
@@ -53,7 +53,7 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 export const tradePriors: KindPriors = {
   sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1, loadOpen: 0.04,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
-  endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002,
+  endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
 
@@ -67,7 +67,7 @@ const LOAD_EARTH_OHM: readonly [number, number] = [900, 2e6];
  * `linksMade`: pairs of places that the job has linked so far; any of them may still be in.
  */
 export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors, linksMade: readonly LinkedPair[] = []): Suspect[] {
-  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade), ...boardSuspects(installation)];
+  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade), ...metalSuspects(installation), ...boardSuspects(installation)];
   const counts = new Map<SuspectKind, number>();
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
@@ -183,6 +183,27 @@ function structuralSuspects(installation: Installation): Draft[] {
   }
   return drafts;
 }
+
+const METAL_OHM: readonly [number, number] = [0.02, 20];
+
+/** Metal that a point touches may lead to earth beside its CPC: no fault, but it lowers readings and hides a broken CPC. */
+function metalSuspects(installation: Installation): Draft[] {
+  const board = boardOf(installation);
+  const earth = board?.terminals.find((t) => t.role === 'E');
+  if (!board || !earth) return [];
+  const b = terminalKey(board.id, earth.id);
+  return installation.points.flatMap((p): Draft[] => {
+    const own = p.terminals.find((t) => t.role === 'E');
+    if (!own || p.metalOhm !== undefined || !TOUCHES_METAL.has(p.kind)) return [];
+    const a = terminalKey(p.id, own.id);
+    return [{
+      id: `metal ${p.id}`, kind: 'metalPath', place: p.id, conductors: [own.id], unknown: { of: 'shunt', ohm: METAL_OHM, alongCable: false },
+      site: { on: 'pair', a, b }, fault: (ohm) => [{ kind: 'joined', terminals: [a, b], ohm }],
+    }];
+  });
+}
+
+const TOUCHES_METAL: ReadonlySet<string> = new Set(['outlet', 'lamp', 'fixed']);
 
 /** The recorded state may not be the real one: each doubt is a suspect that acts only where the record says otherwise. */
 function doubtSuspects(installation: Installation, linksMade: readonly LinkedPair[]): Draft[] {

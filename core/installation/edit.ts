@@ -15,6 +15,7 @@ export type MapEdit =
   | { readonly edit: 'renamePoint'; readonly point: string; readonly name: string }
   | { readonly edit: 'setReach'; readonly point: string; readonly reach: Point['reach'] }
   | { readonly edit: 'setExtra'; readonly point: string; readonly minutes: number }
+  | { readonly edit: 'setMetal'; readonly point: string; readonly ohm: number | null }
   | { readonly edit: 'setKind'; readonly point: string; readonly kind: PointKind }
   | { readonly edit: 'setLength'; readonly section: string; readonly lengthM: number; readonly known: boolean }
   | { readonly edit: 'setCsa'; readonly section: string; readonly csaMm2: number }
@@ -45,6 +46,7 @@ function apply(map: Installation, e: MapEdit): Result<Installation> {
     case 'renamePoint': return renamePoint(map, e.point, e.name);
     case 'setReach': return onPoint(map, e.point, (p) => ({ ...p, reach: e.reach }));
     case 'setExtra': return setExtra(map, e.point, e.minutes);
+    case 'setMetal': return setMetal(map, e.point, e.ohm);
     case 'setKind': return setKind(map, e.point, e.kind);
     case 'setLength': return setLength(map, e.section, e.lengthM, e.known);
     case 'setCsa': return onSection(map, e.section, (s) => withCsa(s, e.csaMm2));
@@ -91,6 +93,14 @@ export const MOST_EXTRA_MIN = 120;
 function setExtra(map: Installation, id: string, minutes: number): Result<Installation> {
   if (!Number.isFinite(minutes) || minutes < 0 || minutes > MOST_EXTRA_MIN) return fail(issue('map.extra', ['points', id], { minutes: Number.isFinite(minutes) ? minutes : 'nothing', most: MOST_EXTRA_MIN }));
   return onPoint(map, id, (p) => ({ ...p, extraMin: minutes }));
+}
+
+export const MOST_METAL_OHM = 1000;
+
+/** Metalwork that leads to earth beside the CPC, in ohms; null where there is none. */
+function setMetal(map: Installation, id: string, ohm: number | null): Result<Installation> {
+  if (ohm !== null && !(ohm > 0 && ohm <= MOST_METAL_OHM)) return fail(issue('map.metal', ['points', id], { ohm: Number.isFinite(ohm) ? ohm : 'nothing', most: MOST_METAL_OHM }));
+  return onPoint(map, id, ({ metalOhm: _, ...p }) => (ohm === null ? (p as Point) : { ...p, metalOhm: ohm } as Point));
 }
 
 export const MOST_WATT = 100_000;

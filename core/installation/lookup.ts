@@ -148,6 +148,20 @@ export function landingOf(installation: Installation, place: string): { readonly
   return { line: at('L', 'W'), neutral: at('N', 'N'), earth: at('E', 'E') };
 }
 
+/** Other ways to earth: from the earth of each point that touches metalwork to the board's, in ohms. */
+export function metalPaths(installation: Installation): { point: string; a: PlaceKey; b: PlaceKey; ohm: number }[] {
+  const board = boardOf(installation);
+  const earthOf = (p: Point): PlaceKey | null => {
+    const t = p.terminals.find((x) => x.role === 'E');
+    return t ? terminalKey(p.id, t.id) : null;
+  };
+  const b = board ? earthOf(board) : null;
+  return installation.points.flatMap((p) => {
+    const a = p === board || p.metalOhm === undefined ? null : earthOf(p);
+    return a !== null && b !== null ? [{ point: p.id, a, b, ohm: p.metalOhm as number }] : [];
+  });
+}
+
 /** A line that a switch makes: it is there or not, by the switch. */
 export const isSwitched = (role: Role | undefined): boolean => role === 'SL' || role === 'T1' || role === 'T2';
 

@@ -66,6 +66,8 @@ export const Point = z.looseObject({
   reach: z.enum(['face', 'opened', 'never']),
   /** Minutes more than usual to get there: a ladder, a ceiling, furniture. */
   extraMin: z.number().nonnegative().optional(),
+  /** Ohms from its earth to the board's by metalwork that it touches (pipe, frame, structure), beside the CPC; a guess unless measured. */
+  metalOhm: z.number().positive().optional(),
   terminals: z.array(Terminal).min(1),
   elements: z.array(InnerElement),
   faces: z.array(Face),

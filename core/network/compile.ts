@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { allEnds, endKeyOf, endsAtPoint, faceKey, isSwitched, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
+import { allEnds, endKeyOf, endsAtPoint, faceKey, isSwitched, metalPaths, terminalKey, type EndRef, type Installation, type PlaceKey, type Section } from '../installation';
 import { elementKey, isClosed, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
@@ -63,6 +63,7 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
   const missing = new Set(faults.flatMap((f) => (f.kind === 'missingSection' ? [f.section] : [])));
   for (const section of installation.sections) if (!missing.has(section.id)) addSection(build, section, faults, physics);
 
+  for (const m of metalPaths(installation)) build.branch(m.a, m.b, m.ohm, `metalwork ${m.point}`);
   for (const link of state.links) build.branch(link.a, link.b, physics.linkOhm, `link ${link.id}`);
   for (const [n, f] of faults.entries()) addShunt(build, f, n, loadsOut, physics);
   return build.finish();

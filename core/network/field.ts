@@ -3,6 +3,9 @@ import { nodeIn, type Skeleton } from './skeleton';
 import { positiveInverse } from './inverse';
 import { leakTableOf, Parting, type LeakTable, type PartedPotentials } from './parted';
 
+/** Up to so many pieces (one circuit that is taken apart) every detour over insulation counts. */
+const FEW_PIECES = 12;
+
 /**
  * A fast picture of one work state, for belief and planning. Conductances fall in two groups five decades
  * apart: metal (cores, terminations, links, loads) and insulation. The field solves them one inside the
@@ -84,7 +87,7 @@ export class Field {
   besideOpen(branch: MetalBranch, a: number, b: number, endKey: PlaceKey = ''): number | null {
     const [p, q] = [this.piece(a), this.piece(b)];
     const parting = this.parting(branch, endKey);
-    return parting.feltBetween(p, q) ? parting.ohmBetween(p, q) : null;
+    return (this.forest.pieces <= FEW_PIECES && parting.parts) || parting.feltBetween(p, q) ? parting.ohmBetween(p, q) : null;
   }
 
   potentialsBesideOpen(branch: MetalBranch, a: number, b: number, endKey: PlaceKey): PartedPotentials {

@@ -90,9 +90,14 @@ export class Parting {
     return ohm > 0 && Number.isFinite(ohm) ? Math.min(ohm, NO_PATH_OHM) : NO_PATH_OHM;
   }
 
-  /** Does the smaller side leak to either piece? Else the parting is hardly felt between them. */
+  /** Is there insulation on both sides, for the parting to part? */
+  get parts(): boolean {
+    return this.near > 0 && this.beyond > 0;
+  }
+
+  /** Does the smaller side leak to either piece? Else, among many pieces, the parting is hardly felt between them. */
   feltBetween(p: number, q: number): boolean {
-    return this.near > 0 && this.beyond > 0 && this.smallLeaks().some((l) => l.to === p || l.to === q);
+    return this.parts && this.smallLeaks().some((l) => l.to === p || l.to === q);
   }
 
   /** Ohms of insulation between two other pieces. */

@@ -1,4 +1,4 @@
-import { allEnds, endKeyOf, isSwitched, terminalKey, type Installation, type PlaceKey } from '../installation';
+import { allEnds, endKeyOf, isSwitched, metalPaths, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { elementKey, isClosed, type WorkState } from '../workstate';
 import type { Physics } from './physics';
 
@@ -101,6 +101,7 @@ export function skeletonOf(installation: Installation, state: WorkState, physics
       }
     }
   }
+  for (const m of metalPaths(installation)) metal.push({ ...notCore, part: `metalwork:${m.point}`, a: add(m.a), b: add(m.b), ohm: m.ohm });
   for (const l of state.links) {
     const a = landing.get(l.a) ?? index.get(l.a);
     const b = landing.get(l.b) ?? index.get(l.b);

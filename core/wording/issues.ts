@@ -40,6 +40,7 @@ const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>
   'map.junction': (f) => `${f.sections} cables meet at ${f.name}. Remove the branch first.`,
   'map.sameId': () => 'Two parts of the map carry one id. The file cannot be used as it is.',
   'map.oneBoard': (f) => `A map has one board; this has ${f.boards}.`,
+  'map.metal': (f) => `Metalwork leads to earth with some ohms: above 0 and up to ${f.most} Ω, not ${f.ohm}.`,
   'map.wiring': () => 'Its switch and the cables that go there belong together. Take the whole circuit out of the drawing and draw it anew, or leave this as it is.',
   'map.noTerminal': (f) => `A conductor lands on terminal “${f.terminal}”, which is not there.`,
   'map.loosePoint': (f) => `${f.name} is joined to nothing.`,

@@ -38,6 +38,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
+    case 'metalPath': return `Metalwork at ${here} leads to earth beside the CPC`;
     case 'otherBar': return `N of ${labelOfSection(map, s.place)} sits in the ${barName(map, d)}`;
     case 'borrowed': return `A load of ${here} returns by the N of ${pointName(map, d)}`;
     case 'rcdSensitive': return `${deviceWords(map, c)} goes too early`;
@@ -76,6 +77,7 @@ export function suspectMark(s: Named): string {
     case 'notLanded': return `${c} not landed`;
     case 'missingSection': return 'no cable here';
     case 'switchOpen': return 'switch open';
+    case 'metalPath': return 'earth by metalwork';
     default: return '';
   }
 }

@@ -8,7 +8,7 @@ import { BoardMap } from './BoardMap';
 import { DraftNow } from './DraftNow';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
-import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, loadsOf, waysOfBoard, type Installation, type Load, type MapEdit, type PointKind } from '@core/installation';
+import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, loadsOf, waysOfBoard, type Installation, type Load, type MapEdit, type Point, type PointKind } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { formatMetres, formatOhm } from '@core/units';
 import { issueText, sectionName } from '@core/wording';
@@ -118,6 +118,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
         </>
       )}
       {board || point.kind === 'joint' || point.kind === 'switch' || point.kind === 'subboard' ? null : <LoadEdit map={map} id={id} change={finish} />}
+      {board || !point.terminals.some((t) => t.role === 'E') || point.kind === 'undrawn' ? null : <MetalEdit point={point} change={change} />}
       {point.kind === 'undrawn' ? <DrawLump id={id} draw={finish} /> : null}
       <Label>A spur or a branch from here</Label>
       <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
@@ -131,6 +132,27 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
 const classes: readonly { value: Load['loadClass']; label: string }[] = [
   { value: 'resistive', label: 'Heats or lights' }, { value: 'electronic', label: 'Electronic' }, { value: 'winding', label: 'Motor, transformer' }, { value: 'neon', label: 'Neon' }, { value: 'arrester', label: 'Surge protection' },
 ];
+
+/** By metal the earth of a point can lead back beside its CPC: readings of the CPC are then lower, and a broken one can look whole. */
+function MetalEdit({ point, change }: { point: Point; change: (e: MapEdit) => boolean }) {
+  const [ohm, setOhm] = useState(String(point.metalOhm ?? ''));
+  const touches = point.metalOhm !== undefined;
+  return (
+    <>
+      <Label>Does it touch earthed metal: pipe, frame, structure</Label>
+      <Choice label="Touches earthed metal" value={touches ? 'yes' : 'no'} onChange={(v) => change({ edit: 'setMetal', point: point.id, ohm: v === 'yes' ? USUAL_METAL_OHM : null })} options={[{ value: 'no', label: 'No' }, { value: 'yes', label: 'Yes' }]} />
+      {touches ? (
+        <>
+          <Field label="By that way to the board’s earth, measured with its CPC out" unit="Ω" figure keyboard="decimal-pad" value={ohm} onChange={setOhm} testID="metal-ohm" />
+          {ohm !== String(point.metalOhm ?? '') && ohm.trim() !== '' ? <Button label="Save ohms" testID="save-metal" onPress={() => change({ edit: 'setMetal', point: point.id, ohm: Number(ohm.replace(',', '.')) })} /> : null}
+        </>
+      ) : null}
+    </>
+  );
+}
+
+/** Taken until somebody measures it. */
+const USUAL_METAL_OHM = 0.5;
 
 /** A circuit behind a sub-board, drawn when it is wanted. */
 function DrawLump({ id, draw }: { id: string; draw: (e: MapEdit) => void }) {

@@ -53,7 +53,9 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </View>
         <Words at="title" bold testID="verdict">{title}</Words>
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
-        {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
+        {lifted || verdict.says === 'two' ? null : advice.suspects[0]?.kind === 'metalPath' && verdict.says === 'place' ? (
+          <Words testID="by-metal">{`No fault by itself. Mark ${beliefPlaceName(map, verdict.place)} on the map as touching metalwork and go on: a broken CPC can hide behind it.`}</Words>
+        ) : verdict.says === 'place' ? (
           <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
         ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         <View style={row}>{lists}</View>
@@ -83,6 +85,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </View>
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
+      {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {lifted ? null : (
         <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
@@ -98,7 +101,6 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </ScrollView>
       )}
       {lifted ? null : <View style={row}>{lists}</View>}
-      {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       <View style={row}>
         <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} grow={wide} testID="not-now" />
         {total > 1 ? <Button label={`${total - 1} ${total === 2 ? 'other' : 'others'}`} hint={wide ? 'O' : undefined} onPress={onOther} grow={wide} testID="others" /> : null}

@@ -33,7 +33,7 @@ function Row({ row, i, rows, geometry, measures, at, colour }: RowProps) {
     <G>
       {row.passing.map((indent) => (
         <Fragment key={indent}>
-          {row.lanes.map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={trunkCleared(rows, i, indent) ? 1.5 : 3} />)}
+          {(trunkOf(rows, i, indent)?.lanes ?? row.lanes).map((role) => <Lane key={role} at={at} from={geometry.starts[i] ?? 0} to={end} x={geometry.lane({ ...row, indent }, role)} role={role} colour={colour} thick={trunkOf(rows, i, indent)?.cleared ? 1.5 : 3} />)}
         </Fragment>
       ))}
       {row.kind === 'section' ? <SectionRow row={row} i={i} rows={rows} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} /> : <Capsule row={row} geometry={geometry} measures={measures} at={at} colour={colour} start={start} end={end} rows={rows} i={i} />}
@@ -52,14 +52,22 @@ function Lane({ at, from, to, x, role, colour, thick }: { at: At; from: number; 
   );
 }
 
-/** A trunk that runs past a branch is as thick as where it goes on. */
-const trunkCleared = (rows: readonly StripRow[], i: number, indent: number): boolean => rows.slice(i).find((r) => r.indent === indent && r.kind === 'section')?.cleared ?? false;
+/** A trunk that runs past a branch looks as it does where it goes on. */
+const trunkOf = (rows: readonly StripRow[], i: number, indent: number): StripRow | undefined => rows.slice(i).find((r) => r.indent === indent && r.kind === 'section');
+
+/** Half of a capsule along the strip, px. */
+const HALF = 12;
+/** Lanes that leave sideways do so one beside the other, so that none hides the next and none crosses. */
+const SIDE_STEP = 5;
 
 interface BodyProps extends RowProps { start: number; end: number }
 
 function SectionRow({ row, i, rows, geometry, at, colour, start, end }: BodyProps) {
   const before = rows[i - 1];
   const leavesFrom = row.leaves && before ? parentOf(rows, i) : null;
+  const parent = leavesFrom ? rows.indexOf(leavesFrom) : -1;
+  const fromCapsule = (geometry.starts[parent] ?? 0) + (geometry.lengths[parent] ?? 0) / 2 + HALF;
+  const trunk = leavesFrom ? trunkOf(rows, i, leavesFrom.indent) : undefined;
   const middle = (start + end) / 2;
   const suspected = new Set(row.marks.flatMap((m) => m.lanes));
   return (
@@ -68,19 +76,21 @@ function SectionRow({ row, i, rows, geometry, at, colour, start, end }: BodyProp
         const x = geometry.lane(row, role);
         const gap = row.marks.find((m) => m.kind === 'gap' && m.lanes.includes(role));
         const thick = suspected.has(role) ? 4 : row.cleared ? 1.5 : 3;
-        const joint = leavesFrom ? at(start, geometry.lane(leavesFrom, role)) : null;
-        const near = at(start, x);
+        const begin = leavesFrom ? start + (row.lanes.length - 1 - row.lanes.indexOf(role)) * SIDE_STEP : start;
+        const joint = leavesFrom ? at(begin, geometry.lane(leavesFrom, role)) : null;
+        const near = at(begin, x);
         return (
           <Fragment key={role}>
+            {leavesFrom && !trunk?.lanes.includes(role) ? <Lane at={at} from={fromCapsule} to={begin} x={geometry.lane(leavesFrom, role)} role={role} colour={colour} thick={thick} /> : null}
             {joint ? <Line x1={joint.x} y1={joint.y} x2={near.x} y2={near.y} stroke={laneColour(colour, role)} strokeWidth={thick} /> : null}
             {gap ? (
               <>
-                <Lane at={at} from={start} to={middle - 8} x={x} role={role} colour={colour} thick={thick} />
+                <Lane at={at} from={begin} to={middle - 8} x={x} role={role} colour={colour} thick={thick} />
                 <Lane at={at} from={middle + 8} to={end} x={x} role={role} colour={colour} thick={thick} />
                 <Opening at={at} along={middle} x={x} colour={colour} solid={gap.share >= 0.1} />
               </>
             ) : (
-              <Lane at={at} from={start} to={end} x={x} role={role} colour={colour} thick={thick} />
+              <Lane at={at} from={begin} to={end} x={x} role={role} colour={colour} thick={thick} />
             )}
           </Fragment>
         );
@@ -139,7 +149,7 @@ function Capsule({ row, geometry, at, colour, start, end, rows, i }: BodyProps) 
   const [low, high] = [Math.min(...xs), Math.max(...xs)];
   const middle = (start + end) / 2;
   const board = row.kind === 'board';
-  const half = 12;
+  const half = HALF;
   const a = at(middle - half, low - 17);
   const size = at(2 * half, high - low + 34);
   const fill = board ? colour.ink : colour.sheet;

@@ -79,13 +79,18 @@ function RowWords({ row }: { row: StripRow }) {
   );
 }
 
+/** From the last lane to the words under a capsule, px, and the room that they need. */
+const LABEL_TOP = 26;
+const LINE = 20;
+const labelHeight = (r: StripRow): number => (r.kind === 'section' ? 0 : LINE * (1 + (r.reading || r.note ? 1 : 0) + (r.share !== null ? 1 : 0)));
+
 /** Wide: the same strip across the page. */
 export function StripAcross({ rows, onRow }: Props) {
   const { colour } = useTheme();
   const { width } = useWindowDimensions();
   const measures = wideMeasures(rows, width - 176 - 40 - 110);
   const geometry = geometryOf(rows, measures);
-  const depth = geometry.depth + 62;
+  const depth = Math.max(...rows.map((r) => geometry.lane(r, 'E') + LABEL_TOP + labelHeight(r)));
   return (
     <ScrollView horizontal testID="strip" style={{ flexGrow: 0, height: depth + 26 }}>
       <View style={{ width: geometry.total + 110, height: depth + 24, paddingLeft: 44, paddingTop: 24 }}>
@@ -103,7 +108,7 @@ export function StripAcross({ rows, onRow }: Props) {
           const top = geometry.lane(row, 'L') - 24;
           return (
             <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
-              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 48 + 66, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
+              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 24 + LABEL_TOP + 64, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
               {row.flag ? (
                 <View style={{ position: 'absolute', top: -20, backgroundColor: colour.ink, borderRadius: 5, paddingHorizontal: 8, paddingVertical: 1 }}>
                   <Words at="small" bold colour="paper">{row.flag}</Words>
@@ -112,12 +117,13 @@ export function StripAcross({ rows, onRow }: Props) {
               <View style={{ height: 64, alignItems: 'center' }}>
                 {point ? (
                   <>
-                    <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1}>{row.name}</Words>
+                    <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1} style={rows[i + 1]?.leaves ? { backgroundColor: colour.sheet, paddingHorizontal: 4 } : undefined}>{row.name}</Words>
                     {row.reading ? <Words at="small" figure bold align="center">{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1}>{row.note}</Words> : null}
                     {row.share !== null ? <Words bold figure colour="suspect" align="center">{formatShare(row.share)}</Words> : null}
                   </>
-                ) : row.share !== null ? <Words bold figure colour="suspect" align="center" style={{ marginTop: -14 }}>{formatShare(row.share)}</Words> : null}
+                ) : null}
               </View>
+              {!point && row.share !== null ? <Words bold figure colour="suspect" align="center" style={{ position: 'absolute', top: -6 }}>{formatShare(row.share)}</Words> : null}
             </Pressable>
           );
         })}

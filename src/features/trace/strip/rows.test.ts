@@ -46,3 +46,17 @@ test('suspicion sits on the thing suspected, with its share from 10 % up', () =>
   expect(marked[0]?.kind).toBe('section');
   expect(marked[0]?.marks[0]).toMatchObject({ kind: 'rung', lanes: ['L', 'E'] });
 });
+
+test('loop-in: the supply runs straight through the lights, each switch hangs sideways on its own two lines', () => {
+  const rows = rowsOf('lights, 3, loop-in');
+  expect(rows.filter((r) => r.kind === 'point' && r.indent === 0).map((r) => r.name)).toEqual(['Light 1', 'Light 2', 'Light 3']);
+  expect(rows.find((r) => r.name === 'Switch 2')).toMatchObject({ indent: 1, lanes: ['L', 'SL', 'E'] });
+});
+
+test('between two-way switches run the strappers, after them the line goes on in its own lane', () => {
+  const rows = rowsOf('lights, 2, two-way switch');
+  const cables = rows.filter((r) => r.kind === 'section').map((r) => r.lanes.join(' '));
+  expect(cables).toEqual(['L N E', 'T1 T2 N E', 'L N E', 'L N E']);
+  const moved = rowsOf('lights, 2, two-way switch', [{ type: 'switched', part: 'p1.sw', off: true }]);
+  expect([rows, moved].map((r) => r.find((x) => x.name === 'Switch 1')?.note)).toEqual(['switch on strapper 1', 'switch on strapper 2']);
+});

@@ -81,7 +81,9 @@ function walk(map: Installation): Walked[] {
     // A ring is walked from leg 1; it comes back to the board by itself.
     const onward = map.shape === 'ring' && point.kind === 'board' ? all.filter((e) => legOf(map, e.section, e.side) === 1) : all;
     const reachesBoard = (s: Section, side: 'a' | 'b'): number => (map.shape === 'ring' ? ringLength(map, s, side, board.id) : 0) * 1000 + depth(s[side === 'a' ? 'b' : 'a'], new Set([...seenSections, s.id]));
-    onward.sort((x, y) => reachesBoard(y.section, y.side) - reachesBoard(x.section, x.side));
+    // The supply goes on straight; a drop to a switch, which has no neutral, leaves sideways.
+    const rank = (s: Section, side: 'a' | 'b'): number => reachesBoard(s, side) + (s.cores.some((c) => c.role === 'N') ? 100 : 0);
+    onward.sort((x, y) => rank(y.section, y.side) - rank(x.section, x.side));
     const [trunk, ...branches] = onward;
     for (const b of branches) {
       if (indent + 1 > MOST_INDENT) later.push({ section: b.section, side: b.side, from: point });
@@ -178,6 +180,7 @@ function placeSuspect(map: Installation, walked: readonly Walked[], s: SuspectVi
       return put(isBoard ? boardRow(legOf(map, end.section, end.side)) : point, { kind: 'end', lanes: s.conductors, side: row && row.side === end.side ? 'far' : 'near' });
     }
     case 'face': case 'terminal': case 'notLanded': return put(point, { kind: 'ring', lanes: s.conductors.map((c) => c.split(':').at(-1) ?? c), side: '' });
+    case 'metalPath': return put(point, { kind: 'ring', lanes: s.conductors, side: '' });
     case 'switchOpen': case 'loadOpen': return put(point, { kind: 'ring', lanes: s.kind === 'loadOpen' ? s.conductors : [s.conductors[1] ?? 'L'], side: '' });
     default: return;
   }
@@ -240,6 +243,7 @@ function noteAt(view: JobView, point: Point): string {
   }
   // Of a sub-board only what is off: it has a switch for each way.
   if (point.kind === 'subboard') notes.push(...point.elements.filter((e) => state.off.includes(`${point.id}.${e.id}`)).map((e) => ('name' in e ? `${e.name} off` : '')).slice(0, 2));
+  if (point.metalOhm !== undefined) notes.push('on metalwork');
   if (point.reach === 'never') notes.push('hidden');
   if (endsAtPoint(view.map as Installation, point.id).some((e) => state.out.includes(e.key)) && point.kind !== 'board') notes.unshift('split here');
   else if (state.opened.includes(point.id) && point.kind !== 'board') notes.unshift('open');
