@@ -130,7 +130,16 @@ function contactSuspects(installation: Installation): Draft[] {
         site: { on: 'cable', section: s.id, cores: [c, d] }, fault: (ohm, fraction) => [{ kind: 'contact', section: s.id, cores: [c, d], fraction, ohm }],
       });
   for (const p of installation.points) {
-    if (p.kind === 'board') continue;
+    if (p.kind === 'board') {
+      // A worn surge arrester leaks, or has failed to a short, between its own terminals.
+      for (const load of loadsOf(p).filter((l) => l.loadClass === 'arrester'))
+        drafts.push({
+          id: `load ${elementKey(p.id, load.id)}:${load.a}${load.b}`, kind: 'loadFault', place: elementKey(p.id, load.id), conductors: [load.a, load.b], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: false },
+          site: { on: 'pair', a: terminalKey(p.id, load.a), b: terminalKey(p.id, load.b), only: 'loadIn', part: elementKey(p.id, load.id) },
+          fault: (ohm) => [{ kind: 'loadFault', point: p.id, load: load.id, terminals: [load.a, load.b], ohm }],
+        });
+      continue;
+    }
     const landed = p.terminals.filter((t) => !isSwitched(t.role)).map((t) => t.id);
     const role = (id: string): string => p.terminals.find((t) => t.id === id)?.role ?? id;
     // In a sub-board two lines that touch join what its bar joins anyway.
@@ -216,6 +225,7 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
   for (const p of installation.points)
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
+      if (e.kind === 'load' && e.loadClass === 'arrester') continue;
       if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, e.guessed ? [5, 5000] : [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch' && !isTwoWay(p, e)) pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }

@@ -1,5 +1,5 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
-import { cpcBesideMm2, lineRoles, makePoint, threePhase } from './make';
+import { cpcBesideMm2, lineRoles, makePoint, surgeArresters, threePhase } from './make';
 import { arrangements, type Device, type InnerElement, type Installation, type Point, type Role, type Section, type Supply, type Terminal } from './schema';
 
 export const MOST_WAYS = 24;
@@ -17,13 +17,15 @@ interface Wish {
   phases: 1 | 3;
   /** Ways whose device opens all three lines. */
   threePole: Set<number>;
+  /** Surge protection at the bars. */
+  surge: boolean;
 }
 
 const kindOf: Readonly<Record<string, 'rcd' | Device['kind']>> = { rcd: 'rcd', rcbo: 'rcbo', fuse: 'fuse', mcb: 'mcb' };
 
 export const isBoardPhrase = (phrase: string): boolean => /^\s*(board\b|\d+\s*ways?\b)/i.test(phrase);
 
-/** "10 ways, RCD on 1 to 6, RCBOs on 7 to 10", "8 ways, TT, fuses on 1 to 8", "9 ways, three phase, 3-pole on 7". Ways are undrawn circuits until someone draws them. */
+/** "10 ways, RCD on 1 to 6, RCBOs on 7 to 10", "8 ways, TT, fuses on 1 to 8", "9 ways, three phase, 3-pole on 7", "10 ways, surge protection". Ways are undrawn circuits until someone draws them. */
 export function draftBoard(phrase: string): Result<Installation> {
   const wish = parse(phrase);
   return wish.ok ? ok(build(wish.value)) : wish;
@@ -37,7 +39,7 @@ function parse(phrase: string): Result<Wish> {
   if (!Number.isInteger(ways)) return fail(issue('board.count', [], { phrase }));
   if (ways < 2) return fail(issue('board.tooSmall', [], { ways }));
   if (ways > MOST_WAYS) return fail(issue('board.tooMany', [], { ways, most: MOST_WAYS }));
-  const wish: Wish = { ways, rcds: [], device: new Map(), arrangement: null, phases: 1, threePole: new Set() };
+  const wish: Wish = { ways, rcds: [], device: new Map(), arrangement: null, phases: 1, threePole: new Set(), surge: false };
   const issues: Issue[] = [];
   let last: 'rcd' | Device['kind'] | null = null;
   for (const p of parts.slice(second ? 2 : 1)) {
@@ -45,6 +47,10 @@ function parse(phrase: string): Result<Wish> {
     const poles = /^(?:3|three)[- ]poles?(?: on)? (.+)$/.exec(p);
     if (/^(?:3|three)[- ]?phases?$/.test(p)) {
       wish.phases = 3;
+      continue;
+    }
+    if (/^surge(?: protection| arresters?)?$/.test(p)) {
+      wish.surge = true;
       continue;
     }
     const kind = /^(rcds?|rcbos?|fuses?|mcbs?)(?: on)? (.+)$/.exec(p);
@@ -153,6 +159,7 @@ function build(wish: Wish): Installation {
       cores: [...lineCores, { id: 'N', role: 'N', a: neutral, b: 'N', csaMm2: UNDRAWN_MM2 }, { id: 'E', role: 'E', a: 'E', b: 'E', csaMm2: cpcBesideMm2(UNDRAWN_MM2) }],
     });
   }
-  const board: Point = { id: 'p0', name: 'Board', kind: 'board', reach: 'opened', faces: [], terminals, elements };
+  const bare: Point = { id: 'p0', name: 'Board', kind: 'board', reach: 'opened', faces: [], terminals, elements };
+  const board = wish.surge ? { ...bare, elements: [...elements, ...surgeArresters(bare)] } : bare;
   return { name: '', shape: 'board', orderKnown: true, nominalVolt: 230, supply: { arrangement: wish.arrangement, phases: wish.phases }, points: [board, ...points], sections, nextId: wish.ways + 100 };
 }

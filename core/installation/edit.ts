@@ -3,7 +3,7 @@ import { checkInstallation } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection, isSwitched, loadsOf } from './lookup';
-import { cpcBesideMm2, freshId, makePoint, makeSection, threePhase, threePhaseSection } from './make';
+import { cpcBesideMm2, freshId, makePoint, makeSection, surgeArresters, threePhase, threePhaseSection } from './make';
 import { checkSupply } from './supply';
 import type { Device, Installation, Load, Point, PointKind, Section, Supply } from './schema';
 
@@ -28,6 +28,7 @@ export type MapEdit =
   | { readonly edit: 'setLoad'; readonly point: string; readonly watt: number; readonly loadClass: Load['loadClass'] }
   | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
   | { readonly edit: 'setSupply'; readonly supply: Supply }
+  | { readonly edit: 'setSurge'; readonly fitted: boolean }
   | { readonly edit: 'drawCircuit'; readonly way: string; readonly phrase: string }
   | { readonly edit: 'drawLump'; readonly point: string; readonly phrase: string }
   | { readonly edit: 'setLabel'; readonly way: string; readonly label: string };
@@ -58,6 +59,7 @@ function apply(map: Installation, e: MapEdit): Result<Installation> {
     case 'swapPoints': return swapPoints(map, e.first, e.second);
     case 'setLoad': return setLoad(map, e.point, e.watt, e.loadClass);
     case 'setDevice': return setDevice(map, e.way, e.device);
+    case 'setSurge': return setSurge(map, e.fitted);
     case 'setSupply': return setSupply(map, e.supply);
     case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
     case 'drawLump': return drawLump(map, e.point, e.phrase);
@@ -135,6 +137,13 @@ function setLength(map: Installation, id: string, lengthM: number, known: boolea
 function setSupply(map: Installation, supply: Supply): Result<Installation> {
   const checked = checkSupply(supply);
   return checked.ok ? ok({ ...map, supply }) : checked;
+}
+
+/** Surge protection at the bars of the board, fitted or not. */
+function setSurge(map: Installation, fitted: boolean): Result<Installation> {
+  const board = boardOf(map);
+  if (!board) return fail(issue('map.noPoint', ['points']));
+  return onPoint(map, board.id, (p) => ({ ...p, elements: [...p.elements.filter((x) => x.kind !== 'load' || x.loadClass !== 'arrester'), ...(fitted ? surgeArresters(p) : [])] }));
 }
 
 /** The device of a way. What it opens is wiring: an RCBO's neutral was drafted with it, so only devices that open the same may take its place. */

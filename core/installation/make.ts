@@ -30,6 +30,15 @@ export function makeBoard(id: string): Point {
   };
 }
 
+/** Surge arresters from each line and the neutral of a board to its earth bar, as they are pulled: cartridge by cartridge. */
+export function surgeArresters(board: Point): InnerElement[] {
+  const poles = board.terminals.filter((t) => /^(L[123]?|N)$/.test(t.id));
+  return poles.map((t) => ({ kind: 'load', id: `spd${t.id}`, name: `surge arrester ${t.id}`, a: t.id, b: 'E', loadClass: 'arrester', ohm: ARRESTER_OHM, unplugs: true, guessed: true }));
+}
+
+/** Below its voltage; dead tests never see it. */
+const ARRESTER_OHM = 1e9;
+
 /** A board at the end of a cable: incoming line, main switch, bar, and a switch for each way. Terminal `B` is its line bar. */
 export function makeSubBoard(id: string, ways: number): Point {
   const numbers = Array.from({ length: ways }, (_, i) => i + 1);

@@ -3,6 +3,10 @@ import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, 
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import { placeEarly } from './early';
 import type { Complaint, EventOf, JobEvent, VoltCheck } from './events';
+import { throughArrester } from './surge';
+
+/** Why such a reading does not count. */
+export const THROUGH_ARRESTER = 'surge protection conducts at 500 V: take it out, or read at 250 V';
 
 export interface ReadingView {
   readonly event: EventOf<'read'>;
@@ -327,7 +331,8 @@ class Fold {
     const parked = (r: Omit<ReadingView, 'parked'>): string | null => {
       if (!map) return 'no map yet';
       const gone = [...r.event.probe.from, ...r.event.probe.to].find((k) => !placeExists(map, k));
-      return gone === undefined ? null : `its place is no longer on the map (${gone})`;
+      if (gone !== undefined) return `its place is no longer on the map (${gone})`;
+      return throughArrester(map, r) ? THROUGH_ARRESTER : null;
     };
     return {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,

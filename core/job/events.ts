@@ -13,6 +13,7 @@ export type Complaint = z.infer<typeof Complaint>;
 const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('renamePoint'), point: z.string(), name: z.string() }),
   z.object({ edit: z.literal('setReach'), point: z.string(), reach: z.enum(['face', 'opened', 'never']) }),
+  z.object({ edit: z.literal('setSurge'), fitted: z.boolean() }),
   z.object({ edit: z.literal('setMetal'), point: z.string(), ohm: z.number().nullable() }),
   z.object({ edit: z.literal('setExtra'), point: z.string(), minutes: z.number() }),
   z.object({ edit: z.literal('setKind'), point: z.string(), kind: z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed']) }),

@@ -101,9 +101,8 @@ export function compileLive(installation: Installation, state: WorkState, faults
 
 function loadAdmittance(load: Load, service: Service): [number, number] {
   const g = (1 / load.ohm) * (load.guessed ? service.load : 1);
-  // A winding's running impedance is several times its copper; an arrester does not conduct at supply voltage.
+  // A winding's running impedance is several times its copper.
   if (load.loadClass === 'winding') return [g * 0.12, -g * 0.2];
-  if (load.loadClass === 'arrester') return [0, OMEGA * 1e-10];
   return [g, 0];
 }
 

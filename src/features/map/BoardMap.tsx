@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { boardOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, linePoles, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
+import { boardOf, loadsOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, linePoles, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
 import { SupplySheet, supplyWords } from './SupplySheet';
@@ -43,7 +43,7 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
           );
         })}
       </View>
-      {supply ? <SupplySheet supply={map.supply} nominalVolt={map.nominalVolt} issues={issues} change={change} onClose={() => setSupply(false)} /> : null}
+      {supply ? <SupplySheet supply={map.supply} surge={loadsOf(boardOf(map) ?? { elements: [] }).some((l) => l.loadClass === 'arrester')} nominalVolt={map.nominalVolt} issues={issues} change={change} onClose={() => setSupply(false)} /> : null}
       {open ? <WayEdit way={open} name={labelOfWay(map, open.id)} drawn={isDrawn(map, open.id)} issues={issues} change={change} onClose={() => setOpen(null)} onInside={() => onInside(open.id)} /> : null}
     </ScrollView>
   );

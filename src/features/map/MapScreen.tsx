@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
+import { THROUGH_ARRESTER } from '@core/job';
 import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
 import { DraftNow } from './DraftNow';
@@ -43,7 +44,7 @@ export function MapScreen() {
     record(...edits.map((edit) => ({ type: 'mapEdited' as const, edit })));
     return true;
   };
-  const parked = view.readings.filter((r) => r.parked && !r.struck).length;
+  const parked = view.readings.filter((r) => r.parked && r.parked !== THROUGH_ARRESTER && !r.struck).length;
   if (map.shape === 'board' && inside === null)
     return (
       <JobFrame stage="map">

@@ -19,7 +19,7 @@ export function supplyWords(s: Supply | undefined): string {
 }
 
 /** Arrangement, loops at the origin, main switch and what the devices can break. What is left empty stays unknown. */
-export function SupplySheet({ supply, nominalVolt, issues, change, onClose }: { supply: Supply | undefined; nominalVolt: number; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
+export function SupplySheet({ supply, surge, nominalVolt, issues, change, onClose }: { supply: Supply | undefined; surge: boolean; nominalVolt: number; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const start: Supply = supply ?? { arrangement: null, phases: 1 };
   const [arrangement, setArrangement] = useState(start.arrangement);
   const [earth, setEarth] = useState(said(originLoops(start).earthOhm));
@@ -27,6 +27,7 @@ export function SupplySheet({ supply, nominalVolt, issues, change, onClose }: { 
   const [rating, setRating] = useState(said(start.main?.ratingA));
   const [isRcd, setIsRcd] = useState(start.main?.residualMa !== null && start.main?.residualMa !== undefined);
   const [residual, setResidual] = useState(said(start.main?.residualMa));
+  const [arresters, setArresters] = useState(surge);
   const [breaking, setBreaking] = useState(said(start.breakingKa));
   const loops = { earthOhm: figure(earth) ?? null, neutralOhm: figure(neutral) ?? null };
   const prospective = prospectiveAmp(nominalVolt, start.phases, loops);
@@ -39,7 +40,7 @@ export function SupplySheet({ supply, nominalVolt, issues, change, onClose }: { 
     return { ...bare, ...main, ...(ka === undefined ? {} : { breakingKa: ka }) };
   };
   return (
-    <Sheet title="Supply and main switch" onClose={onClose} testID="supply-sheet" footer={<Button label="Save" kind="main" testID="save-supply" onPress={() => { if (change({ edit: 'setSupply', supply: next() })) onClose(); }} />}>
+    <Sheet title="Supply and main switch" onClose={onClose} testID="supply-sheet" footer={<Button label="Save" kind="main" testID="save-supply" onPress={() => { if (change({ edit: 'setSupply', supply: next() }, ...(arresters === surge ? [] : [{ edit: 'setSurge' as const, fitted: arresters }]))) onClose(); }} />}>
       {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
       <Label>Earthing</Label>
       <Choice label="Earthing arrangement" value={arrangement} onChange={setArrangement} options={arrangements.map((a) => ({ value: a, label: a }))} />
@@ -50,6 +51,9 @@ export function SupplySheet({ supply, nominalVolt, issues, change, onClose }: { 
       <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="main-rating" />
       <Tick label="It is a residual current device over the whole board" value={isRcd} onChange={setIsRcd} testID="main-is-rcd" />
       {isRcd ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="main-residual" /> : null}
+      <Label>Surge protection</Label>
+      <Tick label="Surge arresters at the bars" value={arresters} onChange={setArresters} testID="surge" />
+      {arresters ? <Words at="small" colour="soft">While they are in, insulation is read at 250 V; 500 V makes them conduct and harms them.</Words> : null}
       <Label>Breaking capacity</Label>
       <Field label="The least of the board’s devices" unit="kA" figure keyboard="decimal-pad" value={breaking} onChange={setBreaking} testID="supply-breaking" />
       {prospective !== null && Number.isFinite(prospective) ? <Words testID="prospective" bold={ka !== undefined && prospective > ka * 1000} colour={ka !== undefined && prospective > ka * 1000 ? 'danger' : 'ink'}>{ka ? breakingWords(prospective, ka) : `${kiloamp(prospective)} prospective${start.phases === 3 ? ', between lines' : ''}.`}</Words> : null}
