@@ -8,6 +8,7 @@ import { shifted } from '../asking';
 import { clearedPlaces, lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { askFirst } from './ask';
+import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
 import { liveFirst, liveSteps } from './liveSteps';
@@ -101,6 +102,7 @@ export class Advisor {
       steps,
       liveSteps: live,
       ask: withPlan && !done && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
+      look: withPlan && !done && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
       lastChange: lastChange(now),
       surprising: surprises(now),

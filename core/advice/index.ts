@@ -2,4 +2,5 @@ export { Advisor } from './advise';
 export { safetyOf } from './steps';
 export type { LiveOutcome, LiveStepView } from './liveSteps';
 export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';
+export type { LookView } from './look';
 export { findTwo } from './two';

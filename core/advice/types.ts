@@ -3,6 +3,7 @@ import type { Action, PlaceShare } from '../planning';
 import type { Probe } from '../probes';
 import type { Need } from '../safety';
 import type { AskView } from './ask';
+import type { LookView } from './look';
 import type { LiveStepView } from './liveSteps';
 
 /** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
@@ -25,6 +26,8 @@ export interface Advice {
   readonly liveSteps: readonly LiveStepView[];
   /** A question that promises a shorter way than any step. */
   readonly ask: AskView | null;
+  /** A look that promises a shorter way than any reading. */
+  readonly look: LookView | null;
   /** Is the best step one with the supply on? */
   readonly liveFirst: boolean;
   readonly lastChange: LastChange | null;

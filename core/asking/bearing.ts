@@ -1,6 +1,7 @@
 import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { Asked } from '../job';
+import { cleanFactor } from './looking';
 import { AT_THE_PLACE, questions, sightFactors, type Question, type Sight } from './questions';
 import { traitOf, type Trait } from './traits';
 
@@ -42,7 +43,7 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
     let factor = byTrait.get(trait);
     if (factor === undefined) byTrait.set(trait, (factor = traitFactor(asked, trait)));
     const near = asked.seen.filter((x) => x.place !== null && (sightFactors[x.what as Sight]?.[trait] ?? 1) > 1 && isAt(map, s, x.place)).length;
-    return factor * AT_THE_PLACE ** near;
+    return factor * AT_THE_PLACE ** near * cleanFactor(map, s, asked);
   };
   const weighed = suspects.map((s) => ({ s, weight: s.prior * factorOf(s) }));
   // Doubts of the record keep their share: no story speaks about them.

@@ -7,9 +7,9 @@ export type Trait = (typeof traits)[number];
 const ofTheBoard: Readonly<Partial<Record<Suspect['kind'], Trait>>> = { otherBar: 'astray', borrowed: 'astray', rcdSensitive: 'device', rcdBlind: 'device', standingLeak: 'leakage', overload: 'overload', supplyLost: 'supply' };
 const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 'switchOpen', 'loadOpen', 'face', 'notLanded']);
 
-/** The family of a suspect; null for doubts of the record, which no story speaks about. */
+/** The family of a suspect; null for doubts of the record and for metal that merely helps, which no story speaks about. */
 export function traitOf(s: Suspect): Trait | null {
-  if (s.place.startsWith('state ')) return null;
+  if (s.place.startsWith('state ') || s.kind === 'metalPath') return null;
   if (s.kind === 'sound' || s.kind === 'unknown') return 'elsewhere';
   const board = ofTheBoard[s.kind];
   if (board) return board;

@@ -1,7 +1,7 @@
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, coreWords, labelOfSection, laneLetter, switchedWords, legOf, pointName, sectionName, spotName } from './places';
 export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';
-export { dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
+export { dangerWords, firstAdvice, lookWords, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, verdictTitle, whyText } from './suspects';
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';

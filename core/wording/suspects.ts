@@ -95,12 +95,28 @@ function endTowards(map: Installation, id: string): string {
   return sections.length > 1 ? `, towards ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}` : '';
 }
 
+/** Does it lie between line and neutral, as a load does? */
+const acrossSupply = (map: Installation, s: Named): boolean =>
+  (s.kind === 'loadIn' || s.kind === 'contact' || s.kind === 'pointContact') && s.conductors.includes('N') && s.conductors.some((c) => c !== 'N' && c !== 'E') && map.nominalVolt > 0;
+
+/** Powers that one appliance has, watts. */
+const APPLIANCE_W: readonly [number, number] = [25, 12_000];
+
+/** What a load of these ohms uses, cold: "a load of 2.0 kW"; nothing where no appliance has it. */
+function loadOfOhm(volt: number, ohm: number, isLoad: boolean): string {
+  const watt = (volt * volt) / ohm;
+  if (!(watt >= APPLIANCE_W[0] && watt <= APPLIANCE_W[1])) return '';
+  const power = watt < 1000 ? `${Number(watt.toPrecision(2))} W` : `${(watt / 1000).toFixed(1)} kW`;
+  return isLoad ? `a load of ${power} if it heats` : `as a load of ${power} left in would read`;
+}
+
 /** Size and position: "about 0.4 Ω, 3.2 m from Roof joint (± 1.1 m)". */
 export function suspectSize(map: Installation, s: SuspectView): string {
   const parts: string[] = [];
   if (typeof s.ohm === 'number' && s.kind !== 'endNotOut') parts.push(`about ${formatOhm(s.ohm)}`);
+  if (typeof s.ohm === 'number' && acrossSupply(map, s)) parts.push(loadOfOhm(map.nominalVolt, s.ohm, s.kind === 'loadIn'));
   if (s.metres) parts.push(`${formatMetres(s.metres.at)} from ${pointName(map, s.metres.from)} (± ${formatMetres(s.metres.plusMinus)}${s.metres.guessed ? ', lengths guessed' : ''})`);
-  return parts.join(', ');
+  return parts.filter(Boolean).join(', ');
 }
 
 export function explainsText(map: Installation, e: Explanation): string {

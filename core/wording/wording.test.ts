@@ -1,8 +1,10 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
+import type { SuspectView } from '../advice';
 import { suspectsOf } from '../faults';
+import { draft } from '../installation/fixtures/drafted';
 import { potteryScenarios } from '../simulation';
-import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectTitle, verdictTitle } from '.';
+import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -74,4 +76,15 @@ test('outcomes are said with their unit, off scale in words', () => {
   expect(outcomeRange('insulation', { ...outcome, above: true })).toBe('> 999 MΩ');
   expect(outcomeRange('insulation', { ...outcome, low: 2e5, high: 4e5 })).toBe('0.20 to 0.40 MΩ');
   expect(outcomeRange('continuity', { ...outcome, count: 0 })).toBe('else');
+});
+
+test('what lies between line and neutral is also told as the load that would read so; what no appliance has is not', () => {
+  const map = draft('radial, 3');
+  const size = (kind: 'loadIn' | 'pointContact', conductors: string[], ohm: number): string =>
+    suspectSize(map, { id: 'x', kind, place: 'p2', conductors, share: 0.5, ohm } as unknown as SuspectView);
+  // 230² ÷ 26.45 = 2000.
+  expect(size('pointContact', ['L', 'N'], 26.45)).toContain('as a load of 2.0 kW left in would read');
+  expect(size('loadIn', ['L', 'N'], 882)).toContain('a load of 60 W if it heats');
+  expect(size('pointContact', ['L', 'N'], 0.3)).not.toContain('load');
+  expect(size('pointContact', ['L', 'E'], 26.45)).not.toContain('load');
 });

@@ -6,12 +6,12 @@ import type { StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, outcomeMeaning, outcomeRange, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onLook: () => void; onRepeat: (p: Probe) => void;
 }
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
@@ -29,7 +29,7 @@ export function NextStep(props: Props) {
   );
 }
 
-function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onAsk }: Props) {
+function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onAsk, onLook }: Props) {
   const { view, advice, thinking } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
@@ -85,6 +85,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </View>
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
+      {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={onLook} testID="look-first" /> : null}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {lifted ? null : (
         <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>

@@ -20,8 +20,9 @@ import { describeStrip, Strip, StripAcross, type StripRow } from './strip';
 import { Suspects } from './Suspects';
 import { Tray } from './Tray';
 import { useKeepAwake, useShortcuts } from './useShortcuts';
+import { LookSheet } from './LookSheet';
 
-type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step' | 'change';
+type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step' | 'change' | 'look';
 
 /** The heart: strip, next step, pad, what it means. One thumb on a phone, side by side on a wide screen. */
 export function TraceScreen() {
@@ -86,7 +87,7 @@ export function TraceScreen() {
   };
   const summary = view.map ? (inside ? labelOfWay(view.map, inside) : `${isBoard ? waysOfBoard(view.map).length : view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}`) : '';
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
-  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={() => setOpen('look')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
     setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
@@ -98,6 +99,7 @@ export function TraceScreen() {
       {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} onInside={() => { setInside(way.way); setWay(null); }} onDraw={() => router.replace(`/job/${file.id}/map?way=${way.way}`)} /> : null}
       {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
       {open === 'change' ? <BoardChangeSheet onClose={() => setOpen('nothing')} onRead={(probe) => { enter(probe); setFromChange(true); }} /> : null}
+      {open === 'look' && advice?.look ? <LookSheet look={advice.look} onClose={() => setOpen('nothing')} /> : null}
       {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
       {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
       {!wide && open === 'suspects' ? <Suspects asSheet onClose={() => setOpen('nothing')} /> : null}

@@ -1,0 +1,72 @@
+import { draft } from '../installation/fixtures/drafted';
+import { deriveJob, type JobEvent } from '../job';
+import { shifted, signChance } from '../asking';
+import { suspectsOf } from '../faults';
+import { Advisor } from '.';
+
+const map = draft('radial, 5');
+const asked = (seen: { what: string; place: string | null }[]) => ({ complaint: 'dead' as const, shock: false, notes: '', answers: {}, seen });
+const at = (seen: { what: string; place: string | null }[], place: string): number => shifted(map, suspectsOf(map), asked(seen)).filter((s) => s.place === place).reduce((sum, s) => sum + s.prior, 0);
+
+test('nothing to see makes a point less likely and every other likelier; with the cover off it says more than from outside', () => {
+  const before = at([], 'p3');
+  const outside = at([{ what: 'cleanOutside', place: 'p3' }], 'p3');
+  const inside = at([{ what: 'clean', place: 'p3' }], 'p3');
+  expect(inside).toBeLessThan(outside);
+  expect(outside).toBeLessThan(before);
+  expect(at([{ what: 'clean', place: 'p3' }], 'p5')).toBeGreaterThan(at([], 'p5'));
+  // Nothing is ever ruled out by eyes.
+  expect(inside).toBeGreaterThan(before * 0.3);
+});
+
+test('a sign is likeliest at its own point, less so of a cable that ends there, and possible anywhere', () => {
+  const of = (id: string): number => {
+    const s = suspectsOf(map).find((x) => x.id === id);
+    return s ? signChance(map, s, 'p3', false) : NaN;
+  };
+  const [own, cable, elsewhere] = [of('loose s3@b:N'), of('open s3:N'), of('open s1:N')];
+  expect(own).toBeGreaterThan(cable);
+  expect(cable).toBeGreaterThan(elsewhere);
+  expect(elsewhere).toBeGreaterThan(0);
+});
+
+/** A resistive end at point 3: opened, secured, proved; only its own ends are left, which no reading in reach parts cheaply. */
+const events = (more: object[] = []): JobEvent[] =>
+  [
+    { type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: 'radial, 5', map },
+    { type: 'asked', complaint: 'dead', shock: false, notes: '', wet: false, works: false },
+    { type: 'secured', permission: true, off: true, locked: true, key: 'me' },
+    ...['p0', 'p3'].map((point) => ({ type: 'proved', point, checks: [], earthPlace: 'rod' })),
+    { type: 'opened', point: 'p3' },
+    { type: 'tookOut', point: 'p0', ends: ['s1@a:L', 's1@a:N', 's1@a:E'] },
+    ...['s1@a:N', 's1@a:L', 's1@a:E'].map((from, i) => ({ type: 'read', probe: { fn: 'continuity', from: [from], to: [`p4:${from.slice(-1)}`] }, displayed: { ohm: i ? 0.3 : 9 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null })),
+    ...more,
+  ].map((e, i) => ({ ...e, id: `e${i}`, at: Date.now() }) as JobEvent);
+
+test('a look competes in minutes: never beside a cheap reading, but where hands are slow', () => {
+  const view = deriveJob(events(), Date.now());
+  expect(new Advisor().advise(view)?.look).toBeNull();
+  const slow = new Advisor();
+  slow.settle({ minutes: { reading: 30, open: 30, split: 30, walk: 0.5 }, startWith: 'no preference' });
+  const look = slow.advise(view)?.look;
+  expect(look?.bits).toBeGreaterThan(0.03);
+  // Half a minute to walk there, half to look.
+  expect(look).toMatchObject({ point: 'p3', outside: false, minutes: 1 });
+});
+
+test('nobody is asked to look twice, nor into what is not open and proved', () => {
+  const slow = new Advisor();
+  slow.settle({ minutes: { reading: 30, open: 30, split: 30, walk: 0.5 }, startWith: 'no preference' });
+  const looked: { point: string; outside: boolean }[] = [];
+  for (let i = 0; i < 12; i++) {
+    const seen = looked.map((l) => ({ type: 'seen', what: l.outside ? 'cleanOutside' : 'clean', place: l.point, gone: false }));
+    const look = slow.advise(deriveJob(events(seen), Date.now()))?.look;
+    if (!look) break;
+    expect(looked).not.toContainEqual({ point: look.point, outside: look.outside });
+    // The board and point 3 are proved; only point 3 is open.
+    if (!look.outside) expect(look.point).toBe('p3');
+    looked.push({ point: look.point, outside: look.outside });
+  }
+  expect(looked.length).toBeGreaterThan(0);
+  expect(looked.length).toBeLessThan(12);
+});

@@ -1,0 +1,55 @@
+import { signChance } from '../asking';
+import { costOf, frontOf, placesOf, type Costs } from '../planning';
+import { safetyOf } from './steps';
+import type { Now } from './now';
+import type { LiveStepView } from './liveSteps';
+import type { StepView } from './types';
+
+/** Eyes before meter: a point to look at, with the cover off where it is off already. */
+export interface LookView { readonly point: string; readonly outside: boolean; readonly bits: number; readonly minutes: number }
+
+const LOOK_MIN = 0.5;
+/** Bits below which a look is not worth a word. */
+const WORTH_A_LOOK = 0.03;
+const CONSIDERED = 120;
+
+/** The look that promises a shorter way than the best step: its bits are about the place, like a reading's. */
+export function lookFirst(now: Now, costs: Costs, steps: readonly StepView[], live: readonly LiveStepView[]): LookView | null {
+  const { view, map, engine, belief } = now;
+  const safety = safetyOf(view);
+  const numbers = placesOf(map, engine.suspects);
+  const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
+  const looked = new Set(view.asked.seen.map((x) => `${x.place} ${x.what}`));
+  let best: (LookView & { cost: number }) | null = null;
+  for (const p of map.points) {
+    if (p.reach === 'never' || view.unreachable.includes(p.id)) continue;
+    const open = view.state.opened.includes(p.id) && view.secured !== null && safety.proved.has(p.id);
+    const outside = !open;
+    if (looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
+    const bits = bitsOfLook(now, numbers, p.id, outside);
+    if (bits < WORTH_A_LOOK) continue;
+    const minutes = LOOK_MIN + (view.at.includes(p.id) ? 0 : costs.walk + (p.extraMin ?? 0));
+    const cost = costOf(minutes, bits, entropy);
+    if (!best || cost < best.cost) best = { point: p.id, outside, bits, minutes, cost };
+  }
+  if (!best) return null;
+  const others = [...steps.slice(0, 1).map((s) => costOf(s.minutes, s.bits, entropy)), ...live.slice(0, 1).map((s) => s.cost)];
+  const { cost, ...look } = best;
+  return others.every((c) => cost < c) ? look : null;
+}
+
+/** Bits about the place of the fault in "something to see" against "nothing". */
+function bitsOfLook({ map, engine, belief }: Now, numbers: ArrayLike<number>, point: string, outside: boolean): number {
+  const places = new Map<number, { share: number; seen: number }>();
+  let seen = 0;
+  for (const [i, s] of engine.suspects.entries()) {
+    const share = belief.suspectShare[i] as number;
+    const both = share * signChance(map, s, point, outside);
+    const at = places.get(numbers[i] ?? 0) ?? { share: 0, seen: 0 };
+    places.set(numbers[i] ?? 0, { share: at.share + share, seen: at.seen + both });
+    seen += both;
+  }
+  return entropyOf(seen) - [...places.values()].reduce((sum, p) => sum + (p.share > 0 ? p.share * entropyOf(p.seen / p.share) : 0), 0);
+}
+
+const entropyOf = (p: number): number => (p <= 0 || p >= 1 ? 0 : -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p)));

@@ -1,0 +1,28 @@
+import { View } from 'react-native';
+import { Button, Caution, Label, Sheet, Words } from '@/components';
+import { useJob } from '@/features/job/JobProvider';
+import type { LookView } from '@core/advice';
+import { sights } from '@core/asking';
+import { lookWords, pointName, sightWords } from '@core/wording';
+
+/** What eyes find at one point, in a tap: a sign there, or nothing, which tells too. */
+export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'outside'>; onClose: () => void }) {
+  const { view, record } = useJob();
+  const { map } = view;
+  if (!map) return null;
+  const name = pointName(map, look.point);
+  const say = (what: string): void => {
+    record({ type: 'seen', what, place: look.point, gone: false });
+    onClose();
+  };
+  return (
+    <Sheet title={`Look at ${name}`} onClose={onClose} testID="look-sheet" footer={<Button label="Nothing to see" kind="main" onPress={() => say(look.outside ? 'cleanOutside' : 'clean')} testID="nothing-to-see" />}>
+      {look.outside ? <Caution>Eyes only: nothing is opened, nothing touched.</Caution> : null}
+      <Words>{lookWords(look)}</Words>
+      <Label>Seen here</Label>
+      <View style={{ gap: 8 }}>
+        {sights.map((s) => <Button key={s} label={sightWords[s]} onPress={() => say(s)} testID={`look-${s}`} />)}
+      </View>
+    </Sheet>
+  );
+}
