@@ -102,7 +102,7 @@ export const MOST_METAL_OHM = 1000;
 /** Metalwork that leads to earth beside the CPC, in ohms; null where there is none. */
 function setMetal(map: Installation, id: string, ohm: number | null): Result<Installation> {
   if (ohm !== null && !(ohm > 0 && ohm <= MOST_METAL_OHM)) return fail(issue('map.metal', ['points', id], { ohm: Number.isFinite(ohm) ? ohm : 'nothing', most: MOST_METAL_OHM }));
-  return onPoint(map, id, ({ metalOhm: _, ...p }) => (ohm === null ? (p as Point) : { ...p, metalOhm: ohm } as Point));
+  return onPoint(map, id, ({ metalOhm: _, ...p }) => (ohm === null ? (p) : { ...p, metalOhm: ohm }));
 }
 
 export const MOST_WATT = 100_000;

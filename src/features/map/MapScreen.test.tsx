@@ -167,3 +167,36 @@ test('a sub-board stands in a way; a circuit behind it is drawn when it is wante
   await pressId('draw-lump');
   expect((await keptView(job)).map?.points.map((p) => p.name)).toEqual(expect.arrayContaining(['Way 2 way 1 1', 'Way 2 way 1 3', 'Way 2 way 2']));
 });
+
+test('an IT supply is asked for no L–E loop, and surge arresters come and go with their tick', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <MapScreen />);
+  await pressId('map-supply');
+  await press('IT');
+  expect(screen.queryByTestId('supply-earth')).toBeNull();
+  expect(screen.getByTestId('no-ze')).toBeTruthy();
+  await pressId('surge');
+  await pressId('save-supply');
+  const arresters = (await keptView(job)).map?.points[0]?.elements.filter((e) => e.kind === 'load').map((e) => e.name);
+  expect(arresters).toEqual(['surge arrester L', 'surge arrester N']);
+  await pressId('map-supply');
+  await pressId('surge');
+  await pressId('save-supply');
+  expect((await keptView(job)).map?.points[0]?.elements.filter((e) => e.kind === 'load')).toEqual([]);
+});
+
+test('a point that touches metal takes a guess until its ohms are measured; nonsense is refused with the limit', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await press('Yes');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.metalOhm).toBe(0.5);
+  await type(/By that way/, '0');
+  await pressId('save-metal');
+  expect(screen.getByTestId('edit-point').textContent).toContain('above 0 and up to');
+  await type(/By that way/, '0,18');
+  await pressId('save-metal');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.metalOhm).toBe(0.18);
+  await press('No');
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.metalOhm).toBeUndefined();
+});

@@ -119,7 +119,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
         </>
       )}
       {board || point.kind === 'joint' || point.kind === 'switch' || point.kind === 'subboard' ? null : <LoadEdit map={map} id={id} change={finish} />}
-      {board || !point.terminals.some((t) => t.role === 'E') || point.kind === 'undrawn' ? null : <MetalEdit point={point} change={change} />}
+      {board || !point.terminals.some((t) => t.role === 'E') || point.kind === 'undrawn' ? null : <MetalEdit key={point.metalOhm === undefined ? 'none' : 'some'} point={point} change={change} />}
       {point.kind === 'undrawn' ? <DrawLump id={id} draw={finish} /> : null}
       <Label>A spur or a branch from here</Label>
       <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
@@ -144,7 +144,7 @@ function MetalEdit({ point, change }: { point: Point; change: (e: MapEdit) => bo
       <Choice label="Touches earthed metal" value={touches ? 'yes' : 'no'} onChange={(v) => change({ edit: 'setMetal', point: point.id, ohm: v === 'yes' ? USUAL_METAL_OHM : null })} options={[{ value: 'no', label: 'No' }, { value: 'yes', label: 'Yes' }]} />
       {touches ? (
         <>
-          <Field label="By that way to the board’s earth, measured with its CPC out" unit="Ω" figure keyboard="decimal-pad" value={ohm} onChange={setOhm} testID="metal-ohm" />
+          <Field label={`By that way to the board’s earth: ${USUAL_METAL_OHM} Ω is a guess until it is measured, with its CPC out`} unit="Ω" figure keyboard="decimal-pad" value={ohm} onChange={setOhm} testID="metal-ohm" />
           {ohm !== String(point.metalOhm ?? '') && ohm.trim() !== '' ? <Button label="Save ohms" testID="save-metal" onPress={() => change({ edit: 'setMetal', point: point.id, ohm: Number(ohm.replace(',', '.')) })} /> : null}
         </>
       ) : null}

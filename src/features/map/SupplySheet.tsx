@@ -29,7 +29,7 @@ export function SupplySheet({ supply, surge, nominalVolt, issues, change, onClos
   const [residual, setResidual] = useState(said(start.main?.residualMa));
   const [arresters, setArresters] = useState(surge);
   const [breaking, setBreaking] = useState(said(start.breakingKa));
-  const loops = { earthOhm: figure(earth) ?? null, neutralOhm: figure(neutral) ?? null };
+  const loops = { earthOhm: arrangement === 'IT' ? null : (figure(earth) ?? null), neutralOhm: figure(neutral) ?? null };
   const prospective = prospectiveAmp(nominalVolt, start.phases, loops);
   const ka = figure(breaking);
   const next = (): Supply => {
@@ -45,7 +45,7 @@ export function SupplySheet({ supply, surge, nominalVolt, issues, change, onClos
       <Label>Earthing</Label>
       <Choice label="Earthing arrangement" value={arrangement} onChange={setArrangement} options={arrangements.map((a) => ({ value: a, label: a }))} />
       <Label>Loops at the origin, as measured</Label>
-      <Field label={arrangement === 'TT' ? 'L–E, through the electrode' : 'L–E (Ze)'} unit="Ω" figure keyboard="decimal-pad" value={earth} onChange={setEarth} testID="supply-earth" />
+      {arrangement === 'IT' ? <Words at="small" colour="soft" testID="no-ze">An IT supply has no L–E loop: a first fault finds no way back, a second one does.</Words> : <Field label={arrangement === 'TT' ? 'L–E, through the electrode' : 'L–E (Ze)'} unit="Ω" figure keyboard="decimal-pad" value={earth} onChange={setEarth} testID="supply-earth" />}
       <Field label="L–N" unit="Ω" figure keyboard="decimal-pad" value={neutral} onChange={setNeutral} testID="supply-neutral" />
       <Label>Main switch</Label>
       <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="main-rating" />

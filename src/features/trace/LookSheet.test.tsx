@@ -1,0 +1,22 @@
+import { JobMaker, keptView, press, pressId, renderJob } from '@/testing/renderJob';
+import { screen } from '@testing-library/react';
+import { LookSheet } from './LookSheet';
+
+const job = (): JobMaker => new JobMaker('radial, 3').dead();
+
+test('from outside nothing is opened; nothing to see is kept as a look at this point', async () => {
+  const j = job();
+  let closed = 0;
+  await renderJob(j, <LookSheet look={{ point: 'p2', outside: true }} onClose={() => closed++} />);
+  expect(screen.getByTestId('look-sheet').textContent).toContain('nothing is opened');
+  await pressId('nothing-to-see');
+  expect(closed).toBe(1);
+  expect((await keptView(j)).asked.seen).toEqual([{ what: 'cleanOutside', place: 'p2' }]);
+});
+
+test('a sign is kept at the point where it was seen', async () => {
+  const j = job();
+  await renderJob(j, <LookSheet look={{ point: 'p2', outside: false }} onClose={() => undefined} />);
+  await press('Scorched or melted');
+  expect((await keptView(j)).asked.seen).toEqual([{ what: 'scorch', place: 'p2' }]);
+});
