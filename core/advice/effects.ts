@@ -1,4 +1,4 @@
-import type { Observation } from '../belief';
+import { howForeseen, supportOf, type Observation } from '../belief';
 import { placeNames, shareByPlace } from '../planning';
 import { bestCell, type Now } from './now';
 import type { ClearedView, LastChange } from './types';
@@ -24,7 +24,7 @@ export function clearedPlaces({ map, engine, belief, observations, readings }: N
     const now = share.get(place) ?? 0;
     if (now >= CLEARED_SHARE || now >= p / 10) continue;
     const cells = (members.get(place) ?? []).slice(0, 6).map((i) => bestCell(belief, i));
-    const rows = engine.support(belief, observations, cells);
+    const rows = supportOf(engine, belief, observations, cells);
     const sums = observations.map((_, j) => rows.reduce((sum, row) => sum + (row[j] ?? 0), 0) / Math.max(1, rows.length));
     const lowest = sums.indexOf(Math.min(...sums));
     // Only a reading that told this place from the rest clears it: an open hides what lies beyond.
@@ -52,5 +52,5 @@ export function surprises({ engine, belief, observations, readings }: Now): stri
   if (observations.length < 2) return [];
   const last = observations.at(-1) as Observation;
   const before = engine.believe(observations.slice(0, -1), belief);
-  return engine.foreseen(before, last) < 0.02 ? [readings.at(-1)?.event.id ?? ''] : [];
+  return howForeseen(engine, before, last) < 0.02 ? [readings.at(-1)?.event.id ?? ''] : [];
 }

@@ -1,4 +1,4 @@
-import type { BeliefEngine, Observation } from '../belief';
+import { couldShow, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
 import { observationOf, usableReadings, type JobView, type LiveReadingView, type ReadingView } from '../job';
 
@@ -7,7 +7,7 @@ import { observationOf, usableReadings, type JobView, type LiveReadingView, type
  * reading still counts for everything else, as long as the mended fault could not be seen in it.
  */
 export function evidenceOf(view: JobView, engine: BeliefEngine): { observations: Observation[]; readings: ReadingView[] } {
-  const readings = usableReadings(view).filter((r) => view.mends.slice(r.epoch).every((m) => !engine.shows(m.event.suspect, observationOf(r))));
+  const readings = usableReadings(view).filter((r) => view.mends.slice(r.epoch).every((m) => !couldShow(engine, m.event.suspect, observationOf(r))));
   return { observations: readings.map(observationOf), readings };
 }
 

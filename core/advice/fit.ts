@@ -1,10 +1,11 @@
+import { misfitOf } from '../belief';
 import { shareOfKind, type Now } from './now';
 import type { Fit } from './types';
 
 /** How well the best suspect explains the readings, and which doubt of the record would do better. */
 export function fitOf({ engine, belief, observations, readings }: Now): Fit {
   const c = belief.weight.indexOf(Math.max(...belief.weight));
-  const misfit = engine.misfit(belief, observations, c);
+  const misfit = misfitOf(engine, belief, observations, c);
   const sum = misfit.reduce((s, z) => s + z * z, 0);
   const probability = chiSquareTail(sum, Math.max(1, observations.length));
   const worst = misfit.indexOf(Math.max(...misfit));

@@ -1,4 +1,4 @@
-import { assumedOf, BeliefEngine, ohmOfT, twoFaults, type Belief, type Observation } from '../belief';
+import { assumedOf, BeliefEngine, ohmOfT, twoFaults, type Belief, type Observation, misfitOf, supportOf } from '../belief';
 import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { ReadingView } from '../job';
@@ -35,7 +35,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
   const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
   if (placeShare < KNOWN_AT_ALL) return null;
-  const support = other.support(back, observations, [bestCell(back, first)])[0] ?? [];
+  const support = supportOf(other, back, observations, [bestCell(back, first)])[0] ?? [];
   return {
     engine: found.engine, belief: found.belief,
     two: { share: found.share, suspect: first, ohm: found.first.ohm, fraction: found.first.fraction, placeShare, speakFor: support.flatMap((x, i) => (x > 0.5 ? [readings[i]?.event.id ?? ''] : [])).slice(0, 3) },
@@ -45,7 +45,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
 function unexplained(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): boolean {
   if (shareOfKind({ engine, belief }, 'unknown') > UNEXPLAINED) return true;
   const c = belief.weight.indexOf(Math.max(...belief.weight));
-  return engine.misfit(belief, observations, c).some((z) => z > MISFIT_SD);
+  return misfitOf(engine, belief, observations, c).some((z) => z > MISFIT_SD);
 }
 
 /** The likeliest suspect that is a fault; at one place only, where that is given. */

@@ -1,19 +1,20 @@
 import type { Suspect } from '../faults';
-import { boardOf, circuitsOf, pointOfPlace, sectionOfPlace, type Installation } from '../installation';
-import { logSumExp, normalCdf } from '../numeric';
+import type { Installation } from '../installation';
+import { logSumExp } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
 import { Answers, probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
-import { instrumentSdOhm, isAbove, meter, STEADY_SD, toY, UNSTEADY_SD, type Displayed } from '../tester';
+import { instrumentSdOhm, meter, STEADY_SD, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
 import { Estimates } from './estimates';
 import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
+import { Grouping } from './grouping';
 import { Correlated } from './correlated';
-import { GUESSED_LENGTH_SD, HEALTHY_OHM, KNOWN_LENGTH_SD, OWN_INSULATION_SD, SECTION_INSULATION_SD, SLIP_DENSITY, SLIP_OFF, metalIn, ownOhm, type Group } from './group';
+import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, metalIn, ownOhm, type Group } from './group';
 import { quadraticForm } from './solve3';
-import { differs, shownBy, strongest, Twins } from './twins';
+import { Twins } from './twins';
 
 /** What was read, in which state. Readings of one probe in one state are repeats. */
 export interface Observation {
@@ -64,8 +65,6 @@ export interface Prediction {
   sd: number;
 }
 
-const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
-
 /** Cells this far (in ln) behind the best are not worth the full sum. */
 const CORRELATED_WITHIN = 9;
 /** Guessed lengths make single readings say little and sets of them much: look further behind. */
@@ -79,8 +78,7 @@ export class BeliefEngine {
   readonly cells: Cells;
   private readonly models = new Map<string, StateModel>();
   private readonly answers = new Map<string, Answers | null>();
-  private readonly probeCurrents = new Map<string, Float64Array>();
-  private readonly probePotentials = new Map<string, Float64Array>();
+  private readonly grouping: Grouping;
   private readonly lengthVariancePerOhm: number;
   /** Variance of ln(length) of every section, and of ln(insulation), which its length is part of. */
   readonly lengthVariance: Float64Array;
@@ -95,6 +93,7 @@ export class BeliefEngine {
     /** A fault that is taken as known, given a state in which it may act or not. */
     readonly assumed: ((state: WorkState) => Assumed | null) | null = null,
   ) {
+    this.grouping = new Grouping(this);
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
     const parts = installation.sections.map((s) => {
@@ -102,7 +101,7 @@ export class BeliefEngine {
       return { ohm: core ? options.physics.ohmPerM(core.csaMm2, s.flexible ?? false) * s.lengthM : 0, sd: s.lengthKnown ? KNOWN_LENGTH_SD : GUESSED_LENGTH_SD };
     });
     this.lengthVariance = Float64Array.from(parts, (p) => p.sd * p.sd);
-    this.insulationVariance = this.lengthVariance.map((v) => v + OWN_INSULATION_SD ** 2);
+    this.insulationVariance = this.lengthVariance.map((v) => v + SECTION_INSULATION_SD ** 2);
     const ohm = parts.reduce((sum, p) => sum + p.ohm, 0);
     this.lengthVariancePerOhm = ohm > 0 ? (2 * parts.reduce((sum, p) => sum + p.sd * p.sd * p.ohm * p.ohm, 0)) / ohm : 0;
   }
@@ -164,144 +163,8 @@ export class BeliefEngine {
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
   }
 
-  /**
-   * How each reading speaks for (positive) or against (negative) each of the given cells: ln of its likelihood there
-   * against the average of all suspects before any reading.
-   */
-  support(belief: Belief, observations: readonly Observation[], cells: readonly number[]): number[][] {
-    const average = observations.map((o) => Math.log(this.chance(belief, o, (c) => Math.exp(this.cells.logPrior[c] as number))));
-    return cells.map((c) => observations.map((o, j) => Math.log(this.chanceIn(belief, o, c)) - (average[j] as number)));
-  }
-
-  /** How well a reading was foreseen: its likelihood against that of the likeliest value, 0…1. */
-  foreseen(belief: Belief, o: Observation): number {
-    const best = isAbove(o.displayed) ? 1 : 1 / (0.05 * 2.5);
-    return Math.min(1, this.chance(belief, o, (c) => belief.weight[c] as number) / best);
-  }
-
-  /** Residual of each reading in one cell, in standard deviations. */
-  misfit(belief: Belief, observations: readonly Observation[], c: number): number[] {
-    const p: Prediction = { ohm: 0, y: 0, sd: 0 };
-    return observations.map((o) => {
-      const answers = this.answersOf(o.state, o.probe);
-      if (!answers) return 0;
-      const r = this.answerTo(answers, o, this.cells.suspect[c] as number);
-      this.predict(belief, c, o.probe.fn, r, p);
-      if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
-      return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
-    });
-  }
-
-  /** Could the display of this reading have told the suspect, at any of its sizes, from a sound circuit? True for what is not on the list. */
-  shows(suspectId: string, o: Observation): boolean {
-    const suspect = this.suspects.findIndex((s) => s.id === suspectId);
-    const answers = this.answersOf(o.state, o.probe);
-    const s = this.suspects[suspect];
-    if (!s || !answers) return true;
-    const r = this.answerTo(answers, o, suspect);
-    const shown = shownBy(o.probe.fn, answers.sound, 1);
-    for (let c = 0; c < this.cells.count; c++)
-      if (this.cells.suspect[c] === suspect && differs(shown, r, strongest(this.cells, c, s.unknown.of === 'shunt'), 1)) return true;
-    return false;
-  }
-
-  private chance(belief: Belief, o: Observation, weightOf: (c: number) => number): number {
-    let sum = 0;
-    let total = 0;
-    for (let c = 0; c < this.cells.count; c++) {
-      const w = weightOf(c);
-      if (w < 1e-7) continue;
-      total += w;
-      sum += w * this.chanceIn(belief, o, c);
-    }
-    return total > 0 ? sum / total : 1;
-  }
-
-  /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
-  private chanceIn(belief: Belief, o: Observation, c: number): number {
-    const s = this.cells.suspect[c] as number;
-    const slip = this.options.slipShare;
-    if (this.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
-    const answers = this.answersOf(o.state, o.probe);
-    if (!answers) return 1;
-    const r = this.answerTo(answers, o, s);
-    const p = scratch;
-    this.predict(belief, c, o.probe.fn, r, p);
-    const top = toY(o.probe.fn, meter[o.probe.fn].topOhm);
-    if (isAbove(o.displayed)) return (1 - slip) * normalCdf((p.y - top) / Math.max(p.sd, 0.02)) + slip * SLIP_OFF;
-    const z = (toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd;
-    return ((1 - slip) * Math.exp(-0.5 * z * z)) / (p.sd * 2.5066282746) + slip * SLIP_DENSITY;
-  }
-
-  private groupsOf(observations: readonly Observation[]): Group[] {
-    const byProbe = new Map<string, Observation[]>();
-    for (const o of observations) {
-      const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()}`;
-      byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
-    }
-    const groups: Group[] = [];
-    const measured: string[] = [];
-    for (const repeats of byProbe.values()) {
-      const first = repeats[0] as Observation;
-      const answers = this.answersOf(first.state, first.probe);
-      if (!answers) continue;
-      const { sound } = answers;
-      const response = (suspect: number): Response => this.answerTo(answers, first, suspect);
-      const { fn } = first.probe;
-      const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
-      // Repeats that agree share one instrument error: they only make a slip less likely.
-      for (let i = 0; i < values.length; ) {
-        const start = values[i] as number;
-        let j = i + 1;
-        while (j < values.length && agree(fn, start, values[j] as number)) j++;
-        const cluster = values.slice(i, j);
-        const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
-        const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.options.steadySd, alike: 1, sound, response, ...this.currentsOf(first, response) });
-        measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
-        i = j;
-      }
-    }
-    const count = new Map<string, number>();
-    for (const m of measured) count.set(m, (count.get(m) ?? 0) + 1);
-    return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
-  }
-
-  /** Circuits that the leads of a probe stand on, and where these are parted: readings between the same measure the same cables. */
-  private cablesBetween({ from, to }: Probe, state: WorkState): string {
-    const circuits = circuitsOf(this.installation);
-    const board = boardOf(this.installation)?.id;
-    const circuit = (key: string): number | undefined => circuits.get(sectionOfPlace(this.installation, key));
-    const at = new Set([...from, ...to].map(circuit));
-    const parted = state.out.filter((k) => at.has(circuit(k)) && pointOfPlace(this.installation, k) !== board);
-    return `${[...at].map((x) => x ?? 'bar').sort().join(' ')} | ${parted.join(' ')}`;
-  }
-
-  /** The currents of a reading, worked out once per probe and state. */
-  private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
-    const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
-    const model = this.model(tiedState(o.state, o.probe));
-    const leads = model.leads(o.probe);
-    return {
-      cores: model.cores(),
-      currents: () => {
-        let found = this.probeCurrents.get(key);
-        if (!found) this.probeCurrents.set(key, (found = leads ? model.probeCurrents(leads) : new Float64Array(model.cores().count)));
-        return found;
-      },
-      site: (suspect) => model.siteCurrents(this.suspects[suspect] as Suspect),
-      leakage: () => model.leakage(),
-      potentials: () => {
-        let found = this.probePotentials.get(key);
-        if (!found) this.probePotentials.set(key, (found = leads ? model.probePotentials(leads) : new Float64Array(0)));
-        return found;
-      },
-      siteLeaks: (suspect) => (leads ? model.leakage().site(this.suspects[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
-    };
-  }
-
   /** What was wrong with an end that was out and back is no longer wrong with it; a link that was never off cannot be left in. */
-  private answerTo(answers: Answers, o: Observation, suspect: number): Response {
+  answerTo(answers: Answers, o: Observation, suspect: number): Response {
     const site = this.suspects[suspect]?.site;
     if (site?.on === 'branch' && o.remade?.includes(site.endKey)) return answers.sound;
     if (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? '')) return answers.sound;
@@ -310,7 +173,7 @@ export class BeliefEngine {
 
   /** Belief after the readings; `before` only shortens the work. */
   believe(observations: readonly Observation[], before?: Belief): Belief {
-    const groups = this.groupsOf(observations);
+    const groups = this.grouping.of(observations);
     const { cells } = this;
     const lapsed = before ? lapsedCells(before, observations) : null;
     const e = new Estimates(cells.count);
@@ -373,9 +236,3 @@ export class BeliefEngine {
     return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations: [...observations], logEvidence: total };
   }
 }
-
-function agree(fn: Probe['fn'], x: number, y: number): boolean {
-  if (x === Infinity || y === Infinity) return x === y;
-  return Math.abs(toY(fn, x) - toY(fn, y)) < 0.06 || Math.abs(x - y) <= 3 * meter[fn].digitOhm(Math.max(x, y));
-}
-

@@ -4,10 +4,8 @@ import type { CoreList, Leakage, Probe, Response, SiteCurrents, SiteLeaks } from
 export const D_SD = 0.28;
 export const KNOWN_LENGTH_SD = 0.08;
 export const GUESSED_LENGTH_SD = 0.4;
-/** Relative s.d. of one circuit's insulation against that of the whole. */
+/** S.d. in ln of one section's insulation against that of the whole, its length apart; the first search takes it for one circuit's. */
 export const SECTION_INSULATION_SD = 0.3;
-/** S.d. in ln of one section's insulation against that of the whole, its length apart. */
-export const OWN_INSULATION_SD = 0.3;
 /** Readings of insulation itself, not of a fault: from here on, ohms. */
 export const HEALTHY_OHM = 1e6;
 /** Density of a slip per unit of y, and chance that a slip shows off scale. */

@@ -1,0 +1,78 @@
+import { normalCdf } from '../numeric';
+import { isAbove, meter, toY } from '../tester';
+import type { Belief, BeliefEngine, Observation, Prediction } from './belief';
+import { SLIP_DENSITY, SLIP_OFF } from './group';
+import { differs, shownBy, strongest } from './twins';
+
+// What single readings say in the light of a belief: for explaining it, not for reaching it.
+
+const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
+
+/**
+ * How each reading speaks for (positive) or against (negative) each of the given cells: ln of its likelihood there
+ * against the average of all suspects before any reading.
+ */
+export function supportOf(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], cells: readonly number[]): number[][] {
+  const average = observations.map((o) => Math.log(chance(engine, belief, o, (c) => Math.exp(engine.cells.logPrior[c] as number))));
+  return cells.map((c) => observations.map((o, j) => Math.log(chanceIn(engine, belief, o, c)) - (average[j] as number)));
+}
+
+/** How well a reading was foreseen: its likelihood against that of the likeliest value, 0…1. */
+export function howForeseen(engine: BeliefEngine, belief: Belief, o: Observation): number {
+  const best = isAbove(o.displayed) ? 1 : 1 / (0.05 * 2.5);
+  return Math.min(1, chance(engine, belief, o, (c) => belief.weight[c] as number) / best);
+}
+
+/** Residual of each reading in one cell, in standard deviations. */
+export function misfitOf(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], c: number): number[] {
+  const p: Prediction = { ohm: 0, y: 0, sd: 0 };
+  return observations.map((o) => {
+    const answers = engine.answersOf(o.state, o.probe);
+    if (!answers) return 0;
+    const r = engine.answerTo(answers, o, engine.cells.suspect[c] as number);
+    engine.predict(belief, c, o.probe.fn, r, p);
+    if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
+    return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
+  });
+}
+
+/** Could the display of this reading have told the suspect, at any of its sizes, from a sound circuit? True for what is not on the list. */
+export function couldShow(engine: BeliefEngine, suspectId: string, o: Observation): boolean {
+  const suspect = engine.suspects.findIndex((s) => s.id === suspectId);
+  const answers = engine.answersOf(o.state, o.probe);
+  const s = engine.suspects[suspect];
+  if (!s || !answers) return true;
+  const r = engine.answerTo(answers, o, suspect);
+  const shown = shownBy(o.probe.fn, answers.sound, 1);
+  for (let c = 0; c < engine.cells.count; c++)
+    if (engine.cells.suspect[c] === suspect && differs(shown, r, strongest(engine.cells, c, s.unknown.of === 'shunt'), 1)) return true;
+  return false;
+}
+
+function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: (c: number) => number): number {
+  let sum = 0;
+  let total = 0;
+  for (let c = 0; c < engine.cells.count; c++) {
+    const w = weightOf(c);
+    if (w < 1e-7) continue;
+    total += w;
+    sum += w * chanceIn(engine, belief, o, c);
+  }
+  return total > 0 ? sum / total : 1;
+}
+
+/** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
+function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number): number {
+  const s = engine.cells.suspect[c] as number;
+  const slip = engine.options.slipShare;
+  if (engine.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
+  const answers = engine.answersOf(o.state, o.probe);
+  if (!answers) return 1;
+  const r = engine.answerTo(answers, o, s);
+  const p = scratch;
+  engine.predict(belief, c, o.probe.fn, r, p);
+  const top = toY(o.probe.fn, meter[o.probe.fn].topOhm);
+  if (isAbove(o.displayed)) return (1 - slip) * normalCdf((p.y - top) / Math.max(p.sd, 0.02)) + slip * SLIP_OFF;
+  const z = (toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd;
+  return ((1 - slip) * Math.exp(-0.5 * z * z)) / (p.sd * 2.5066282746) + slip * SLIP_DENSITY;
+}

@@ -1,0 +1,88 @@
+import { boardOf, circuitsOf, pointOfPlace, sectionOfPlace } from '../installation';
+import type { Suspect } from '../faults';
+import { probeKey, tiedState, type Probe, type Response } from '../probes';
+import { isAbove, meter, toY, UNSTEADY_SD } from '../tester';
+import { stateSignature, type WorkState } from '../workstate';
+import type { BeliefEngine, Observation } from './belief';
+import { HEALTHY_OHM, type Group } from './group';
+
+/** Readings put together for the sums: repeats that agree are one reading, and each carries what the sums ask of its probe. */
+export class Grouping {
+  private readonly currents = new Map<string, Float64Array>();
+  private readonly potentials = new Map<string, Float64Array>();
+
+  constructor(private readonly engine: BeliefEngine) {}
+
+  of(observations: readonly Observation[]): Group[] {
+    const byProbe = new Map<string, Observation[]>();
+    for (const o of observations) {
+      const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()}`;
+      byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
+    }
+    const groups: Group[] = [];
+    const measured: string[] = [];
+    for (const repeats of byProbe.values()) {
+      const first = repeats[0] as Observation;
+      const answers = this.engine.answersOf(first.state, first.probe);
+      if (!answers) continue;
+      const { sound } = answers;
+      const response = (suspect: number): Response => this.engine.answerTo(answers, first, suspect);
+      const { fn } = first.probe;
+      const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
+      // Repeats that agree share one instrument error: they only make a slip less likely.
+      for (let i = 0; i < values.length; ) {
+        const start = values[i] as number;
+        let j = i + 1;
+        while (j < values.length && agree(fn, start, values[j] as number)) j++;
+        const cluster = values.slice(i, j);
+        const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
+        const above = middle === Infinity;
+        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, ...this.currentsOf(first, response) });
+        measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
+        i = j;
+      }
+    }
+    const count = new Map<string, number>();
+    for (const m of measured) count.set(m, (count.get(m) ?? 0) + 1);
+    return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
+  }
+
+  /** Circuits that the leads of a probe stand on, and where these are parted: readings between the same measure the same cables. */
+  private cablesBetween({ from, to }: Probe, state: WorkState): string {
+    const circuits = circuitsOf(this.engine.installation);
+    const board = boardOf(this.engine.installation)?.id;
+    const circuit = (key: string): number | undefined => circuits.get(sectionOfPlace(this.engine.installation, key));
+    const at = new Set([...from, ...to].map(circuit));
+    const parted = state.out.filter((k) => at.has(circuit(k)) && pointOfPlace(this.engine.installation, k) !== board);
+    return `${[...at].map((x) => x ?? 'bar').sort().join(' ')} | ${parted.join(' ')}`;
+  }
+
+  /** The currents of a reading, worked out once per probe and state. */
+  private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
+    const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
+    const model = this.engine.model(tiedState(o.state, o.probe));
+    const leads = model.leads(o.probe);
+    return {
+      cores: model.cores(),
+      currents: () => {
+        let found = this.currents.get(key);
+        if (!found) this.currents.set(key, (found = leads ? model.probeCurrents(leads) : new Float64Array(model.cores().count)));
+        return found;
+      },
+      site: (suspect) => model.siteCurrents(this.engine.suspects[suspect] as Suspect),
+      leakage: () => model.leakage(),
+      potentials: () => {
+        let found = this.potentials.get(key);
+        if (!found) this.potentials.set(key, (found = leads ? model.probePotentials(leads) : new Float64Array(0)));
+        return found;
+      },
+      siteLeaks: (suspect) => (leads ? model.leakage().site(this.engine.suspects[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
+    };
+  }
+}
+
+function agree(fn: Probe['fn'], x: number, y: number): boolean {
+  if (x === Infinity || y === Infinity) return x === y;
+  return Math.abs(toY(fn, x) - toY(fn, y)) < 0.06 || Math.abs(x - y) <= 3 * meter[fn].digitOhm(Math.max(x, y));
+}
+
