@@ -5,7 +5,6 @@ import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
 import { D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, type Group } from './group';
-import { Shared } from './shared';
 import { clamp, determinant3, solve3 } from './solve3';
 
 const LOG_2PI = Math.log(2 * Math.PI);
@@ -20,14 +19,10 @@ const NO_SITE = { contact: null, parted: null };
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
 
-/** Sections that moved less than this, in ln, leave the slopes as they are. */
-const SETTLED = 0.05;
-
 /**
  * Evidence of one cell with the lengths and the insulation that its readings share: two readings over one cable are wrong together.
  * The residuals of all readings are one Gaussian with covariance J Λ Jᵀ + D (Λ: variance of ln length, or of ln insulation,
- * by section, J: slopes of the readings, D: instruments), taken where lengths and insulation are likeliest for the cell; its mean is
- * moved by the cell's own unknowns in a few Gauss–Newton steps.
+ * by section, J: slopes of the readings, D: instruments), its mean moved by the cell's own unknowns in a few Gauss–Newton steps.
  * Rows are readings; sections are columns.
  */
 export class Correlated {
@@ -49,16 +44,10 @@ export class Correlated {
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
-  /** Where the sections stand for this cell, where they stood before a step, and for the best cell so far: there the next begins. */
-  private readonly shared: Shared;
-  private readonly before: Shared;
-  private readonly stood: Shared;
-  private readonly best: Shared;
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
   private doubted = 0;
-  private bestValue = -Infinity;
   private count = 0;
   private t = 0;
   private d = 0;
@@ -80,7 +69,6 @@ export class Correlated {
     this.ofInsulation = new Uint8Array(m);
     this.dropped = new Uint8Array(m);
     this.inlier = new Int32Array(m);
-    [this.shared, this.before, this.stood, this.best] = [new Shared(this.sections), new Shared(this.sections), new Shared(this.sections), new Shared(this.sections)];
   }
 
   /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
@@ -89,14 +77,14 @@ export class Correlated {
     this.d = e.d[c] as number;
     this.s = e.s[c] as number;
     this.dropped.fill(0);
-    this.shared.set(this.best);
     this.trusting = false;
     let best = this.climb(c, best0);
     // Several readings that each look wrong may be right together: one cable that insulates badly shows in all of them.
-    if (this.doubted > 1) best = this.ifBetter(best, () => {
-      this.trusting = true;
-      return this.climb(c, best0);
-    }, () => (this.trusting = false));
+    if (this.doubted > 1)
+      best = this.ifBetter(best, () => {
+        this.trusting = true;
+        return this.climb(c, best0);
+      }, () => (this.trusting = false));
     for (let k = 0; k < MOST_DROPPED; k++) {
       const worst = this.worst();
       if (worst < 0) break;
@@ -109,10 +97,6 @@ export class Correlated {
       this.assemble(c, true);
       break;
     }
-    if (best > this.bestValue) {
-      this.bestValue = best;
-      this.best.set(this.shared);
-    }
     e.t[c] = this.t;
     e.d[c] = this.d;
     e.s[c] = this.s;
@@ -123,11 +107,9 @@ export class Correlated {
   /** The better of what stands and of an attempt; what stood comes back where the attempt was none. */
   private ifBetter(best: number, attempt: () => number, undo: () => void): number {
     const kept = [this.t, this.d, this.s] as const;
-    this.stood.set(this.shared);
     const value = attempt();
     if (value > best) return value;
     [this.t, this.d, this.s] = kept;
-    this.shared.set(this.stood);
     undo();
     return best;
   }
@@ -135,26 +117,18 @@ export class Correlated {
   /** Newton steps; a cell that is hopelessly behind `best` after the first is left where it is. */
   private climb(c: number, best: number): number {
     let value = this.assemble(c, true);
-    this.step.fill(0);
-    if (this.settle() > SETTLED) value = this.assemble(c, false);
     for (let i = 0; i < 4; i++) {
       // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
       if (i === 1 && value < best - HOPELESS) break;
       const before = [this.t, this.d, this.s] as const;
       if (!solve3(this.h, this.g, this.step)) break;
-      this.before.set(this.shared);
-      this.step[0] = clamp(this.step[0] as number, 0.6);
-      this.step[1] = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.3))) - this.d;
-      this.step[2] = clamp(this.step[2] as number, 1);
-      this.settle();
-      this.t += this.step[0];
-      this.d += this.step[1];
-      this.s += this.step[2];
+      this.t += clamp(this.step[0] as number, 0.6);
+      this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.3)));
+      this.s += clamp(this.step[2] as number, 1);
       const after = this.assemble(c, false);
       if (after < value + 1e-3) {
         if (after < value) {
           [this.t, this.d, this.s] = before;
-          this.shared.set(this.before);
           value = this.assemble(c, false);
         } else value = after;
         break;
@@ -162,21 +136,6 @@ export class Correlated {
       value = after;
     }
     return value + this.occam(c);
-  }
-
-  /** Sections to where they are likeliest after `step`, by the last assembly; the largest change of any, in ln. */
-  private settle(): number {
-    const pull = new Float64Array(this.count);
-    for (let a = 0; a < this.count; a++) {
-      pull[a] = this.solved[4 * a] as number;
-      for (let j = 0; j < 3; j++) pull[a] = (pull[a] as number) - (this.solved[4 * a + j + 1] as number) * (this.step[j] as number);
-    }
-    const likeliest = (insulation: boolean) => (i: number): number => {
-      let sum = 0;
-      for (let a = 0; a < this.count; a++) if (this.ofInsulation[a] === Number(insulation)) sum += (this.slopes[a * this.sections + i] as number) * (pull[a] as number);
-      return sum * ((insulation ? this.engine.insulationVariance : this.engine.lengthVariance)[i] as number);
-    };
-    return Math.max(this.shared.move(true, likeliest(true)), this.shared.move(false, likeliest(false)));
   }
 
   /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
@@ -235,27 +194,22 @@ export class Correlated {
     for (let n = 0; n < this.groups.length; n++) {
       const group = this.groups[n] as Group;
       const r = group.response(suspect);
-      const plan = Math.min(respond(r, x, this.d, k), 1e14);
-      const insulation = plan >= INSULATION_FROM;
-      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
-      const at = this.count * this.sections;
-      const { ohm, back } = this.shared.follow(insulation, plan, row, this.slopes, at);
+      const ohm = Math.min(respond(r, x, this.d, k), 1e14);
       const range = meter[group.fn];
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-      // Beside leaks that carry more than planned, everything else carries a smaller share.
-      const beside = insulation ? (ohm / plan) ** 2 : 1;
-      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - plan) / 0.01;
-      const slopeT = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - plan) / 0.01) * beside : 0;
+      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - ohm) / 0.01;
+      const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01 : 0;
       const instrument = instrumentSdOhm(group.fn, ohm, ownOhm(slopeT), group.steady);
       const own = instrument * instrument * scale * scale;
       let shared = 0;
-      let scaled = slopeS;
+      const at = this.count * this.sections;
+      const insulation = ohm >= INSULATION_FROM;
       const variance = insulation ? this.engine.insulationVariance : this.engine.lengthVariance;
+      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
       for (let i = 0; i < this.sections; i++) {
-        const moved = this.slopes[at + i] as number;
-        if (insulation) scaled += moved - (row[i] as number);
-        this.slopes[at + i] = moved * scale;
-        shared += (moved * scale) ** 2 * (variance[i] as number);
+        const slope = (row[i] as number) * scale;
+        this.slopes[at + i] = slope;
+        shared += slope * slope * (variance[i] as number);
       }
       this.ofInsulation[this.count] = insulation ? 1 : 0;
       const sd = Math.sqrt(own + shared);
@@ -264,10 +218,10 @@ export class Correlated {
         value += Math.log((1 - group.slip) * normalCdf((y - group.y) / Math.max(sd, 0.02)) + group.slip * SLIP_OFF + 1e-300);
         continue;
       }
-      const residual = group.y - y + back * scale;
+      const residual = group.y - y;
       const alone = ((1 - group.slip) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
-      if (this.dropped[n] === 1 || doubtful || plan > 2 * range.topOhm) {
+      if (this.dropped[n] === 1 || doubtful || ohm > 2 * range.topOhm) {
         if (doubtful) this.doubted++;
         value += Math.log(group.slip * SLIP_DENSITY);
         continue;
@@ -279,8 +233,8 @@ export class Correlated {
       value += Math.log(1 - group.slip) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
       this.jacobian[3 * a] = slopeT * scale;
-      this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - plan) / dStep) * beside * scale : 0;
-      this.jacobian[3 * a + 2] = Number.isFinite(scaled) ? scaled * scale : 0;
+      this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
+      this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
     }
     return value + this.gaussian();
   }
