@@ -10,6 +10,8 @@ import { clamp, determinant3, solve3 } from './solve3';
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
 const MOST_DROPPED = 2;
+/** Readings tried for it, those that stand out most first. */
+const MOST_TRIED = 3;
 
 /** From here on a reading owes more to insulation than to copper, ohms. */
 const INSULATION_FROM = 1e5;
@@ -86,13 +88,15 @@ export class Correlated {
         return this.climb(c, best0);
       }, () => (this.trusting = false));
     for (let k = 0; k < MOST_DROPPED; k++) {
-      const worst = this.worst();
-      if (worst < 0) break;
       const before = best;
-      best = this.ifBetter(best, () => {
-        this.dropped[worst] = 1;
-        return this.climb(c, -Infinity);
-      }, () => (this.dropped[worst] = 0));
+      // Where dropping the one that stands out most is no way, the next may be.
+      for (const n of this.outstanding()) {
+        best = this.ifBetter(best, () => {
+          this.dropped[n] = 1;
+          return this.climb(c, -Infinity);
+        }, () => (this.dropped[n] = 0));
+        if (best > before) break;
+      }
       if (best > before) continue;
       this.assemble(c, true);
       break;
@@ -158,18 +162,14 @@ export class Correlated {
     return row;
   }
 
-  /** The reading that stands out most against the others, from 3 s.d. up; -1 for none. Uses the last assembly. */
-  private worst(): number {
-    let best = -1;
-    let most = 9;
+  /** The readings that stand out most against the others, from 3 s.d. up, most first. Uses the last assembly. */
+  private outstanding(): number[] {
+    const found: { n: number; z: number }[] = [];
     for (let a = 0; a < this.count; a++) {
       const z = (this.solved[4 * a] as number) ** 2 * (this.covariance[a * this.most + a] as number) ** 2;
-      if (z > most) {
-        most = z;
-        best = this.inlier[a] as number;
-      }
+      if (z > 9) found.push({ n: this.inlier[a] as number, z });
     }
-    return best;
+    return found.sort((x, y) => y.z - x.z).slice(0, MOST_TRIED).map((f) => f.n);
   }
 
   /** ln posterior at the present unknowns; fills gradient and precision. */
