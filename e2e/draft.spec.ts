@@ -13,7 +13,7 @@ test('a ring of nine is drafted in far less than 30 seconds', async ({ page }) =
   expect(effort.seconds).toBeLessThan(30);
 });
 
-for (const phrase of ['radial, 5', 'lights, 6, one switch', 'tree, 4, branch 2 at 3'])
+for (const phrase of ['radial, 5', 'lights, 6, one switch', 'lights, 6, two-way switch', 'lights, 4, loop-in', 'tree, 4, branch 2 at 3'])
   test(`“${phrase}” is drafted in less than 30 seconds`, async ({ page }) => {
     await page.goto('/');
     const effort = new Effort(page);
