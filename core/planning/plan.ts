@@ -1,13 +1,15 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point } from '../installation';
+import { pointOfPlace, type Installation } from '../installation';
 import { probeKey, type Probe, type Response } from '../probes';
 import { meter, toY } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
+import { probesFor, sharesLowContact } from './candidates';
+import { interestIn, prune } from './interest';
 import { placesOf } from './places';
-import { applyAction, canReach, minutesFor, spotsAt, stances, together, waysOf, type Action, type Situation, type Spot } from './stance';
+import { applyAction, minutesFor, stances, type Action, type Situation } from './stance';
 
 /** What to do next: actions in hand order, then readings. */
 export interface Step {
@@ -37,7 +39,6 @@ export const stepKey = (s: Pick<Step, 'actions' | 'probes'>): string =>
 
 /** Minutes that a further bit costs on the whole, for weighing what a step leaves open. */
 const MINUTES_PER_BIT = 2.6;
-const MOST_SPLITS = 14;
 /** Changes of state for which sets of readings are grown. */
 const GROWN = 5;
 
@@ -195,150 +196,6 @@ export function costOf(minutes: number, bits: number, entropy: number): number {
   if (bits <= 1e-6) return Infinity;
   return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
 }
-
-/**
- * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0") and of each point with what a reading there concerns: the sections
- * that meet, at a furthest point the whole circuit behind it.
- */
-function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
-  const share = new Map<string, number>();
-  const add = (key: string, p: number): void => void share.set(key, (share.get(key) ?? 0) + p);
-  const circuits = circuitsOf(installation);
-  for (const [i, s] of suspects.entries()) {
-    const place = s.place.split('.')[0] ?? s.place;
-    add(place, belief.suspectShare[i] as number);
-    if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
-  }
-  const whole = new Map<number | undefined, number>();
-  for (const x of [...installation.sections, ...installation.points]) whole.set(circuits.get(x.id), (whole.get(circuits.get(x.id)) ?? 0) + (share.get(x.id) ?? 0));
-  for (const p of installation.points) {
-    const own = share.get(p.id) ?? 0;
-    share.set(`at ${p.id}`, own);
-    const sections = new Set(endsAtPoint(installation, p.id).map((e) => e.section.id));
-    share.set(p.id, sections.size === 1 ? (whole.get(circuits.get(p.id)) ?? own) : [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), own));
-  }
-  return share;
-}
-
-const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
-
-/** Is the suspicion on contacts that an ohmmeter can follow? */
-export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
-  let low = 0;
-  let high = 0;
-  const { cells } = belief;
-  for (let c = 0; c < cells.count; c++) {
-    const s = engine.suspects[cells.suspect[c] as number];
-    if (s?.unknown.of !== 'shunt') continue;
-    if ((belief.t[c] as number) < 4.9) low += belief.weight[c] as number;
-    else high += belief.weight[c] as number;
-  }
-  return low > high;
-}
-
-/** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
-function prune(all: Action[][], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): Action[][] {
-  const splits = all.filter((a) => a.some((x) => x.do === 'takeOut'));
-  if (splits.length <= MOST_SPLITS) return all;
-  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, interest, situation) }));
-  return [...all.filter((a) => !splits.includes(a)), ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
-}
-
-const sectionOfKey = (installation: Installation, key: string): string => {
-  const place = parsePlace(key);
-  return place?.at === 'end' ? (sectionOfEnd(installation, place)?.section.id ?? '') : '';
-};
-
-/** Smaller of the two shares of suspicion on the sides of a split. */
-function balanceOf(actions: readonly Action[], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): number {
-  const cut = actions.find((a) => a.do === 'takeOut');
-  if (cut?.do !== 'takeOut') return 0;
-  const board = findPoint(installation, cut.point)?.kind === 'board';
-  const circuits = circuitsOf(installation);
-  const pulled = new Set<number | undefined>(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
-  const gone = new Set([...situation.state.out, ...cut.ends]);
-  const reached = new Set<string>();
-  const points = new Set<string>([cut.point]);
-  const queue = [cut.point];
-  // At the board a pull parts one circuit from the others: its own suspicion against theirs.
-  if (board) {
-    for (const s of installation.sections) if (pulled.has(circuits.get(s.id))) reached.add(s.id);
-    for (const p of installation.points) if (pulled.has(circuits.get(p.id))) points.add(p.id);
-  }
-  while (!board && queue.length) {
-    const here = queue.pop() as string;
-    for (const e of endsAtPoint(installation, here)) {
-      if (gone.has(e.key)) continue;
-      reached.add(e.section.id);
-      const farSide = e.side === 'a' ? 'b' : 'a';
-      const other = e.section[farSide];
-      if (points.has(other) || e.section.cores.every((c) => gone.has(endKeyOf(e.section, farSide, c.id)))) continue;
-      points.add(other);
-      queue.push(other);
-    }
-  }
-  let inside = 0;
-  let total = 0;
-  for (const s of installation.sections) {
-    const share = interest.get(s.id) ?? 0;
-    total += share;
-    if (reached.has(s.id)) inside += share;
-  }
-  for (const p of installation.points) {
-    const share = interest.get(`at ${p.id}`) ?? 0;
-    total += share;
-    if (points.has(p.id)) inside += share;
-  }
-  // A pull at the board also parts the end from its terminal: the end's own suspicion against what lies behind it.
-  const own = board ? [...pulled].reduce<number>((sum, c) => sum + (interest.get(endsAt(cut.point, c)) ?? 0), 0) : 0;
-  const behind = inside - (interest.get(`at ${cut.point}`) ?? 0);
-  return Math.max(Math.min(inside, total - inside), board ? Math.min(own, behind) : 0);
-}
-
-/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
-export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
-  const reachable = installation.points.filter((p) => canReach(situation, p));
-  const board = installation.points.find((p) => p.kind === 'board');
-  const oneWay = !board || waysOf(board).length < 2;
-  const touched = new Set(actions.map((a) => a.point));
-  // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
-  const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
-  const fn = lowPath || linked.size ? 'continuity' : 'insulation';
-  const probes = new Map<string, Probe>();
-  const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
-  // A way's own terminal or tail at the board is read against its own circuit only.
-  const circuits = circuitsOf(installation);
-  const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
-  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
-  const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id)) : [];
-  // After a change only what it concerns is weighed: its own point, and leads to it.
-  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'unlink');
-  const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
-  // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
-  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));
-  const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);
-  for (const p of focus) {
-    const here = sets.get(p.id);
-    if (!here) continue;
-    for (const [i, x] of here.spots.entries())
-      for (const y of here.spots.slice(0, i)) {
-        if (!concerned(p, x, y)) continue;
-        if (x.role !== y.role && together(x, y)) add({ fn, from: [y.place], to: [x.place] });
-        else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
-      }
-    for (const [i, x] of here.copper.entries())
-      for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
-    for (const a of anchors) {
-      if (a.id === p.id) continue;
-      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y) && sameCircuit(x, p.id)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
-    }
-  }
-  return [...probes.values()];
-}
-
-const isLine = (role: string): boolean => role === 'L' || role === 'SL' || role === 'T1' || role === 'T2';
-/** One conductor all the way, or the line through its switches. */
-const sameLane = (x: Spot, y: Spot): boolean => x.role === y.role || (isLine(x.role) && isLine(y.role));
 
 export const stepPoints = (installation: Installation, s: Step): string[] => [
   ...new Set([...s.actions.map((a) => a.point), ...s.probes.flatMap((p) => [...p.from, ...p.to].map((k) => pointOfPlace(installation, k)))]),

@@ -1,0 +1,67 @@
+import type { Belief, BeliefEngine } from '../belief';
+import { circuitsOf, isSwitched, pointOfPlace, type Role, type Installation, type Point } from '../installation';
+import { probeKey, type Probe } from '../probes';
+import type { WorkState } from '../workstate';
+import { sectionOfKey } from './interest';
+import { canReach, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
+
+// Which readings are worth weighing in a state.
+
+/** Is the suspicion on contacts that an ohmmeter can follow? */
+export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean {
+  let low = 0;
+  let high = 0;
+  const { cells } = belief;
+  for (let c = 0; c < cells.count; c++) {
+    const s = engine.suspects[cells.suspect[c] as number];
+    if (s?.unknown.of !== 'shunt') continue;
+    if ((belief.t[c] as number) < 4.9) low += belief.weight[c] as number;
+    else high += belief.weight[c] as number;
+  }
+  return low > high;
+}
+
+/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
+export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
+  const reachable = installation.points.filter((p) => canReach(situation, p));
+  const board = installation.points.find((p) => p.kind === 'board');
+  const oneWay = !board || waysOf(board).length < 2;
+  const touched = new Set(actions.map((a) => a.point));
+  // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
+  const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
+  const fn = lowPath || linked.size ? 'continuity' : 'insulation';
+  const probes = new Map<string, Probe>();
+  const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
+  // A way's own terminal or tail at the board is read against its own circuit only.
+  const circuits = circuitsOf(installation);
+  const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
+  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
+  const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id)) : [];
+  // After a change only what it concerns is weighed: its own point, and leads to it.
+  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'unlink');
+  const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
+  // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
+  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));
+  const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);
+  for (const p of focus) {
+    const here = sets.get(p.id);
+    if (!here) continue;
+    for (const [i, x] of here.spots.entries())
+      for (const y of here.spots.slice(0, i)) {
+        if (!concerned(p, x, y)) continue;
+        if (x.role !== y.role && together(x, y)) add({ fn, from: [y.place], to: [x.place] });
+        else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
+      }
+    for (const [i, x] of here.copper.entries())
+      for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
+    for (const a of anchors) {
+      if (a.id === p.id) continue;
+      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y) && sameCircuit(x, p.id)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
+    }
+  }
+  return [...probes.values()];
+}
+
+const isLine = (role: string): boolean => role === 'L' || isSwitched(role as Role);
+/** One conductor all the way, or the line through its switches. */
+const sameLane = (x: Spot, y: Spot): boolean => x.role === y.role || (isLine(x.role) && isLine(y.role));

@@ -1,0 +1,94 @@
+import type { Belief } from '../belief';
+import type { Suspect } from '../faults';
+import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import type { Action, Situation } from './stance';
+
+// Where the suspicion is, and which splits part it.
+
+const MOST_SPLITS = 14;
+
+/**
+ * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0") and of each point with what a reading there concerns: the sections
+ * that meet, at a furthest point the whole circuit behind it.
+ */
+export function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
+  const share = new Map<string, number>();
+  const add = (key: string, p: number): void => void share.set(key, (share.get(key) ?? 0) + p);
+  const circuits = circuitsOf(installation);
+  for (const [i, s] of suspects.entries()) {
+    const place = s.place.split('.')[0] ?? s.place;
+    add(place, belief.suspectShare[i] as number);
+    if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
+  }
+  const whole = new Map<number | undefined, number>();
+  for (const x of [...installation.sections, ...installation.points]) whole.set(circuits.get(x.id), (whole.get(circuits.get(x.id)) ?? 0) + (share.get(x.id) ?? 0));
+  for (const p of installation.points) {
+    const own = share.get(p.id) ?? 0;
+    share.set(`at ${p.id}`, own);
+    const sections = new Set(endsAtPoint(installation, p.id).map((e) => e.section.id));
+    share.set(p.id, sections.size === 1 ? (whole.get(circuits.get(p.id)) ?? own) : [...sections].reduce((sum, s) => sum + (share.get(s) ?? 0), own));
+  }
+  return share;
+}
+
+const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
+
+/** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
+export function prune(all: Action[][], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): Action[][] {
+  const splits = all.filter((a) => a.some((x) => x.do === 'takeOut'));
+  if (splits.length <= MOST_SPLITS) return all;
+  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, interest, situation) }));
+  return [...all.filter((a) => !splits.includes(a)), ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
+}
+
+/** Section of a conductor end. */
+export const sectionOfKey = (installation: Installation, key: string): string => {
+  const place = parsePlace(key);
+  return place?.at === 'end' ? (sectionOfEnd(installation, place)?.section.id ?? '') : '';
+};
+
+/** Smaller of the two shares of suspicion on the sides of a split. */
+function balanceOf(actions: readonly Action[], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): number {
+  const cut = actions.find((a) => a.do === 'takeOut');
+  if (cut?.do !== 'takeOut') return 0;
+  const board = findPoint(installation, cut.point)?.kind === 'board';
+  const circuits = circuitsOf(installation);
+  const pulled = new Set<number | undefined>(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
+  const gone = new Set([...situation.state.out, ...cut.ends]);
+  const reached = new Set<string>();
+  const points = new Set<string>([cut.point]);
+  const queue = [cut.point];
+  // At the board a pull parts one circuit from the others: its own suspicion against theirs.
+  if (board) {
+    for (const s of installation.sections) if (pulled.has(circuits.get(s.id))) reached.add(s.id);
+    for (const p of installation.points) if (pulled.has(circuits.get(p.id))) points.add(p.id);
+  }
+  while (!board && queue.length) {
+    const here = queue.pop() as string;
+    for (const e of endsAtPoint(installation, here)) {
+      if (gone.has(e.key)) continue;
+      reached.add(e.section.id);
+      const farSide = e.side === 'a' ? 'b' : 'a';
+      const other = e.section[farSide];
+      if (points.has(other) || e.section.cores.every((c) => gone.has(endKeyOf(e.section, farSide, c.id)))) continue;
+      points.add(other);
+      queue.push(other);
+    }
+  }
+  let inside = 0;
+  let total = 0;
+  for (const s of installation.sections) {
+    const share = interest.get(s.id) ?? 0;
+    total += share;
+    if (reached.has(s.id)) inside += share;
+  }
+  for (const p of installation.points) {
+    const share = interest.get(`at ${p.id}`) ?? 0;
+    total += share;
+    if (points.has(p.id)) inside += share;
+  }
+  // A pull at the board also parts the end from its terminal: the end's own suspicion against what lies behind it.
+  const own = board ? [...pulled].reduce<number>((sum, c) => sum + (interest.get(endsAt(cut.point, c)) ?? 0), 0) : 0;
+  const behind = inside - (interest.get(`at ${cut.point}`) ?? 0);
+  return Math.max(Math.min(inside, total - inside), board ? Math.min(own, behind) : 0);
+}
