@@ -8,6 +8,9 @@ import { SimulatedTester } from '../core/simulation';
 import { stateSignature } from '../core/workstate';
 import { sameAnswer, WORLD_STEADY_SD, worldScatter, worldSuspects, type Case } from './world';
 
+/** Steps at which the leader stood between 85 and 95 %, and how many of those leaders were right. */
+export interface NearlySure { readonly steps: number; readonly right: number }
+
 export interface Run {
   readonly right: boolean;
   /** True when the leader reached 95 %; else the strategy gave up. */
@@ -16,8 +19,7 @@ export interface Run {
   readonly readings: number;
   readonly opened: number;
   readonly leader: PlaceShare;
-  /** Steps at which the leader stood between 85 and 95 %, and how many of those leaders were right. */
-  readonly nearlySure: { readonly steps: number; readonly right: number };
+  readonly nearlySure: NearlySure;
 }
 
 const CAP_MINUTES = 90;

@@ -4,7 +4,7 @@ import { boardOf } from '../core/installation';
 import { plan, shareByPlace, spotsAt, type Action } from '../core/planning';
 import { probeKey, type Probe } from '../core/probes';
 import { elementKey, stateSignature } from '../core/workstate';
-import { carrier, Hunt } from './strategies';
+import { carrier, Hunt, type NearlySure } from './strategies';
 import { sameAnswer, worldSuspects, type TwoCase } from './world';
 
 export interface TwoRun {
@@ -14,8 +14,7 @@ export interface TwoRun {
   readonly minutes: number;
   /** Were both named at once, before anything was mended? */
   readonly atOnce: boolean;
-  /** Steps at which the leader stood between 85 and 95 %, and how many of those leaders were right. */
-  readonly nearlySure: { readonly steps: number; readonly right: number };
+  readonly nearlySure: NearlySure;
 }
 
 const CAP_MINUTES = 180;
