@@ -2,8 +2,10 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import type { StepView } from '@core/advice';
+import type { LookView, StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
+import { findPoint, pointOfPlace, type Installation } from '@core/installation';
+import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
@@ -11,7 +13,13 @@ import { useMemo } from 'react';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onLook: () => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside'>) => void; onRepeat: (p: Probe) => void;
+}
+
+/** A point of the step that is open and proved, and that nobody has looked into: eyes come free there. */
+function openHere(view: JobView, step: StepView): string | null {
+  const points = step.probes.flatMap((p) => [...p.from, ...p.to]).map((k) => (view.map ? pointOfPlace(view.map, k) : ''));
+  return points.find((p) => view.state.opened.includes(p) && view.proofs.has(p) && findPoint(view.map as Installation, p)?.kind !== 'board' && !view.asked.seen.some((x) => x.place === p)) ?? null;
 }
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
@@ -36,8 +44,11 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
   const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
-  const lists = wide ? null : (
+  const inside = step && !held ? openHere(view, step) : null;
+  const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false })} testID="look-inside" />;
+  const lists = wide ? lookInside : (
     <>
+      {lookInside}
       <Button label="What it means" small onPress={onWhy} testID="open-suspects" />
       <Button label={`Readings ${view.readings.length || ''}`} small onPress={onReading} testID="open-readings" />
     </>
@@ -85,7 +96,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </View>
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
-      {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={onLook} testID="look-first" /> : null}
+      {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {lifted ? null : (
         <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>

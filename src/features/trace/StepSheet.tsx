@@ -1,23 +1,21 @@
-import { useEffect, useState } from 'react';
+import { useEffect } from 'react';
 import { View } from 'react-native';
 import { Button, Caution, HoldButton, Label, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import type { StepView } from '@core/advice';
 import { safetyOf } from '@core/advice';
-import { findPoint, pointOfPlace, type Installation } from '@core/installation';
+import { pointOfPlace, type Installation } from '@core/installation';
 import { eventOfAction } from '@core/job';
 import type { Action } from '@core/planning';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
 import { linkKey, type WorkState } from '@core/workstate';
 import { actionWords, pointName, probeWords, stepTitle, whyText } from '@core/wording';
-import { LookSheet } from './LookSheet';
 
 /** The step as hands do it, in order: make dead, then each change of state, then the readings. */
 export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView; onClose: () => void; onEnter: (p: Probe) => void; onProve: (points: string[]) => void }) {
   const { view, advice, record } = useJob();
   const { map, state } = view;
-  const [looking, setLooking] = useState<string | null>(null);
   const needs = map ? unmetNeeds(map, safetyOf(view), { actions: step.actions, probes: step.probes, earthDoubt: advice?.earthDoubt ?? true }) : [];
   const toProve = needs.flatMap((n) => (n.need === 'proved' ? [n.point] : []));
   const secured = !needs.some((n) => n.need === 'secured');
@@ -29,9 +27,6 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
     if (straight) onEnter(straight);
   }, [straight, onEnter]);
   if (!map) return null;
-  if (looking !== null) return <LookSheet look={{ point: looking, outside: false }} onClose={() => setLooking(null)} />;
-  // Eyes come free where the cover is off and the point is proved.
-  const toLook = ready ? [...new Set(step.actions.map((a) => a.point))].filter((p) => state.opened.includes(p) && findPoint(map, p)?.kind !== 'board' && !view.asked.seen.some((x) => x.place === p)) : [];
   const opens = undone.filter((a) => a.do === 'open');
   const rest = undone.filter((a) => a.do !== 'open');
   return (
@@ -51,7 +46,6 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
       {rest.length && toProve.length === 0 && secured ? <Label>Then</Label> : null}
       {toProve.length === 0 && secured ? rest.map((a) => <HoldButton key={JSON.stringify(a)} label={actionWords(map, a)} onHeld={() => record(eventOfAction(a))} testID="do-action" />) : null}
       {rest.some((a) => a.do === 'takeOut') ? <Words at="small" colour="soft">Read across the ends before they are parted, if that was not done. Mark what goes where.</Words> : null}
-      {toLook.map((p) => <Button key={p} label={`Look inside ${pointName(map, p)}: what do you see?`} small onPress={() => setLooking(p)} testID="look-inside" />)}
       <Label>{step.probes.length > 1 ? 'Readings' : 'Reading'}</Label>
       {step.probes.map((p) => <Words key={JSON.stringify(p)}>{probeWords(map, p).line}</Words>)}
       <Words at="small" colour="soft">{whyText(step)}</Words>

@@ -5,7 +5,7 @@ import { Button, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import type { StepView } from '@core/advice';
+import type { LookView, StepView } from '@core/advice';
 import { circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { BoardChangeSheet, BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
@@ -31,6 +31,7 @@ export function TraceScreen() {
   const { wide } = useTheme();
   const router = useRouter();
   const [open, setOpen] = useState<Open>('nothing');
+  const [look, setLook] = useState<Pick<LookView, 'point' | 'outside'> | null>(null);
   const [row, setRow] = useState<StripRow | null>(null);
   const [way, setWay] = useState<WayRow | null>(null);
   /** The way whose circuit is gone into; null: the board itself. */
@@ -87,7 +88,7 @@ export function TraceScreen() {
   };
   const summary = view.map ? (inside ? labelOfWay(view.map, inside) : `${isBoard ? waysOfBoard(view.map).length : view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}`) : '';
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
-  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={() => setOpen('look')} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={(look) => { setLook(look); setOpen('look'); }} onRight={() => router.replace(`/job/${file.id}/right`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
     setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
@@ -99,7 +100,7 @@ export function TraceScreen() {
       {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} onInside={() => { setInside(way.way); setWay(null); }} onDraw={() => router.replace(`/job/${file.id}/map?way=${way.way}`)} /> : null}
       {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
       {open === 'change' ? <BoardChangeSheet onClose={() => setOpen('nothing')} onRead={(probe) => { enter(probe); setFromChange(true); }} /> : null}
-      {open === 'look' && advice?.look ? <LookSheet look={advice.look} onClose={() => setOpen('nothing')} /> : null}
+      {open === 'look' && look ? <LookSheet look={look} onClose={() => setOpen('nothing')} /> : null}
       {open === 'state' ? <StateSheet onClose={() => setOpen('nothing')} /> : null}
       {open === 'step' && held ? <StepSheet step={held} onClose={() => { setOpen('nothing'); setHeld(null); }} onEnter={enter} onProve={(points) => router.push(`/job/${file.id}/dead?points=${points.join(',')}`)} /> : null}
       {!wide && open === 'suspects' ? <Suspects asSheet onClose={() => setOpen('nothing')} /> : null}
