@@ -86,7 +86,7 @@ export const questions: readonly Question[] = [
 ];
 
 /** Things that eyes find; each speaks for some families, and more so at the place where it was seen. */
-export const sights = ['screws', 'water', 'rodents', 'cableChange', 'scorch', 'amateur', 'crushed'] as const;
+export const sights = ['screws', 'water', 'rodents', 'cableChange', 'scorch', 'amateur', 'crushed', 'loose'] as const;
 export type Sight = (typeof sights)[number];
 
 export const sightFactors: Readonly<Record<Sight, Readonly<Partial<Record<Trait, number>>>>> = {
@@ -97,6 +97,7 @@ export const sightFactors: Readonly<Record<Sight, Readonly<Partial<Record<Trait,
   scorch: { poorJoint: 3, lineNeutral: 1.5, noLine: 1.5, noNeutral: 1.5 },
   amateur: { crossed: 3, noEarth: 2, neutralEarth: 1.5, poorJoint: 1.5 },
   crushed: { lineEarth: 2, neutralEarth: 2, lineNeutral: 2 },
+  loose: { poorJoint: 4, noLine: 3, noNeutral: 3, noEarth: 3 },
 };
 
 /** How much likelier a family gets at the very place of a sight that speaks for it. */

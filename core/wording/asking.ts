@@ -43,7 +43,7 @@ export const traitWords: Readonly<Record<Trait, string>> = {
 };
 
 export const sightWords: Readonly<Record<Sight, string>> = {
-  screws: 'Fresh screws or shelves', water: 'Water or its marks', rodents: 'Gnawing, droppings', cableChange: 'Cable changes its type', scorch: 'Scorched or melted', amateur: 'Unskilled work', crushed: 'Crushed or pinched cable',
+  screws: 'Fresh screws or shelves', water: 'Water or its marks', rodents: 'Gnawing, droppings', cableChange: 'Cable changes its type', scorch: 'Scorched or melted', amateur: 'Unskilled work', crushed: 'Crushed or pinched cable', loose: 'An end that moves',
 };
 
 /** What to look for: with the cover off, or from outside. */

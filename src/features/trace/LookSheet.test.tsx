@@ -1,5 +1,5 @@
 import { JobMaker, keptView, press, pressId, renderJob } from '@/testing/renderJob';
-import { screen } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import { LookSheet } from './LookSheet';
 
 const job = (): JobMaker => new JobMaker('radial, 3').dead();
@@ -19,4 +19,12 @@ test('a sign is kept at the point where it was seen', async () => {
   await renderJob(j, <LookSheet look={{ point: 'p2', outside: false }} onClose={() => undefined} />);
   await press('Scorched or melted');
   expect((await keptView(j)).asked.seen).toEqual([{ what: 'scorch', place: 'p2' }]);
+});
+
+test('under a cover an end that moves comes first; from outside nobody tugs', async () => {
+  await renderJob(job(), <LookSheet look={{ point: 'p2', outside: false }} onClose={() => undefined} />);
+  expect(screen.getByTestId('look-loose').compareDocumentPosition(screen.getByTestId('look-screws')) & Node.DOCUMENT_POSITION_FOLLOWING).toBeTruthy();
+  cleanup();
+  await renderJob(job(), <LookSheet look={{ point: 'p2', outside: true }} onClose={() => undefined} />);
+  expect(screen.queryByTestId('look-loose')).toBeNull();
 });

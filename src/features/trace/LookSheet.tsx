@@ -2,8 +2,11 @@ import { View } from 'react-native';
 import { Button, Caution, Label, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import type { LookView } from '@core/advice';
-import { sights } from '@core/asking';
+import { sights, type Sight } from '@core/asking';
 import { lookWords, pointName, sightWords } from '@core/wording';
+
+/** What a look under a cover finds most. */
+const underCover: readonly Sight[] = ['loose', 'scorch', 'water'];
 
 /** What eyes find at one point, in a tap: a sign there, or nothing, which tells too. */
 export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'outside'>; onClose: () => void }) {
@@ -21,7 +24,7 @@ export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'o
       <Words>{lookWords(look)}</Words>
       <Label>Seen here</Label>
       <View style={{ gap: 8 }}>
-        {sights.map((s) => <Button key={s} label={sightWords[s]} onPress={() => say(s)} testID={`look-${s}`} />)}
+        {[...(look.outside ? [] : underCover), ...sights.filter((s) => look.outside ? s !== 'loose' : !underCover.includes(s))].map((s) => <Button key={s} label={sightWords[s]} onPress={() => say(s)} testID={`look-${s}`} />)}
       </View>
     </Sheet>
   );

@@ -4,7 +4,6 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LookView, StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
-import { findPoint, pointOfPlace, type Installation } from '@core/installation';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
@@ -16,10 +15,10 @@ interface Props {
   onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside'>) => void; onRepeat: (p: Probe) => void;
 }
 
-/** A point of the step that is open and proved, and that nobody has looked into: eyes come free there. */
-function openHere(view: JobView, step: StepView): string | null {
-  const points = step.probes.flatMap((p) => [...p.from, ...p.to]).map((k) => (view.map ? pointOfPlace(view.map, k) : ''));
-  return points.find((p) => view.state.opened.includes(p) && view.proofs.has(p) && findPoint(view.map as Installation, p)?.kind !== 'board' && !view.asked.seen.some((x) => x.place === p)) ?? null;
+/** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
+function openHere(view: JobView): string | null {
+  const last = view.state.opened.filter((p) => view.map?.points.find((x) => x.id === p)?.kind !== 'board').at(-1);
+  return last !== undefined && view.proofs.has(last) && !view.asked.seen.some((x) => x.place === last) ? last : null;
 }
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
@@ -44,7 +43,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
   const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
-  const inside = step && !held ? openHere(view, step) : null;
+  const inside = held ? null : openHere(view);
   const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false })} testID="look-inside" />;
   const lists = wide ? lookInside : (
     <>
