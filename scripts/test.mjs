@@ -47,7 +47,7 @@ step('types', 'npx', ['tsc', '--noEmit', '-p', 'tsconfig.json']);
 step('types of the core, without a browser', 'npx', ['tsc', '--noEmit', '-p', 'tsconfig.core.json']);
 step('lint', 'npx', ['eslint', '.']);
 step('quick lint', 'npx', ['oxlint', '--quiet', 'core', 'src', 'app', 'server', 'e2e', 'bench']);
-counted('unit tests', 'npx', ['jest', '--maxWorkers=2', '--json', '--outputFile=test-results/jest.json'], 'test-results/jest.json', (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }));
+counted('unit tests', 'npx', ['jest', '--json', '--outputFile=test-results/jest.json'], 'test-results/jest.json', (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }));
 if (step('build', process.execPath, ['scripts/build.mjs']))
   counted('browser tests', 'npx', ['playwright', 'test'], 'test-results/browser.json', browserCounts);
 console.log(`\n${passed} passed, ${failed} failed`);

@@ -131,6 +131,11 @@ describe('a new job', () => {
     await pressId('count-6');
     await press('One switch');
     expect(screen.getByTestId('drafted').textContent).toContain('7 points');
+    await press('Two-way');
+    expect(screen.getByTestId('drafted').textContent).toContain('8 points');
+    await press('Loop-in');
+    expect(screen.getByTestId('drafted').textContent).toContain('12 points');
+    await press('One switch');
     await type(/Or say it/, 'tree, 4, branch 2 at 3');
     expect(screen.getByTestId('drafted').textContent).toContain('6 points, 6 cables');
     await type(/Or say it/, '');

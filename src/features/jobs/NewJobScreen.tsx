@@ -60,7 +60,7 @@ export function NewJobScreen() {
             );
           })}
         </View>
-        {shape === 'lights' && !phrase ? <Choice label="Switches" value={switches} onChange={setSwitches} options={[{ value: 'none', label: 'None' }, { value: 'one', label: 'One' }, { value: 'two', label: 'Two-way' }, { value: 'loop', label: 'Loop-in' }]} /> : null}
+        {shape === 'lights' && !phrase ? <Choice label="Switches" value={switches} onChange={setSwitches} options={[{ value: 'none', label: 'No switch' }, { value: 'one', label: 'One switch' }, { value: 'two', label: 'Two-way' }, { value: 'loop', label: 'Loop-in' }]} /> : null}
         {shape === 'board' && !phrase ? <Choice label="Residual current devices" value={rcd} onChange={setRcd} options={[{ value: 'none', label: 'No RCD' }, { value: 'one', label: 'One RCD over all' }, { value: 'each', label: 'An RCBO each' }]} /> : null}
         <Field label="Or say it: “tree, 4, branch 2 at 3”, “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
         {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}
