@@ -1,3 +1,4 @@
+import { configure } from '@testing-library/react';
 import { webcrypto } from 'node:crypto';
 
 // What the browser has and the test's page lacks.
@@ -12,3 +13,6 @@ jest.mock('@/worker/client', () => {
   let engine: unknown;
   return { engineClient: () => (engine ??= jest.requireActual<typeof import('./directEngine')>('./directEngine').directEngine()) };
 });
+
+// The engine answers in the same thread: a busy machine takes longer than the usual second.
+configure({ asyncUtilTimeout: 15_000 });
