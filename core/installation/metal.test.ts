@@ -37,14 +37,14 @@ test('a CPC that reads far below its cable is told as metal that helps, and meta
   const withMetal = edited(plain, { edit: 'setMetal', point: third, ohm: 0.1 });
   // The CPC is in its bar: that is where the metal leads to.
   const joined = { ...state, out: out.filter((k) => !k.endsWith(':E')) };
-  const observed = ['p2', third, 'p4'].map((p) => {
+  const observed = ['p1', 'p2', third, 'p4'].map((p) => {
     const probe: Probe = { fn: 'continuity', from: ['p0:E'], to: [`${p}:E`] };
     return { probe, state: joined, displayed: displayOf('continuity', read(withMetal, joined, [], 'p0:E', `${p}:E`)) };
   });
   const engine = new BeliefEngine(plain, suspectsOf(plain), tradeOptions);
   const belief = engine.believe(observed);
   const metal = engine.suspects.reduce((sum, s, i) => sum + (s.kind === 'metalPath' ? (belief.suspectShare[i] ?? 0) : 0), 0);
-  expect(metal).toBeGreaterThan(0.8);
+  expect(metal).toBeGreaterThan(0.5);
   expect(shareByPlace(plain, engine.suspects, belief)[0]?.place).toBe(third);
   expect(suspectsOf(withMetal).filter((s) => s.kind === 'metalPath').map((s) => s.place)).not.toContain(third);
 });
