@@ -85,4 +85,3 @@ function agree(fn: Probe['fn'], x: number, y: number): boolean {
   if (x === Infinity || y === Infinity) return x === y;
   return Math.abs(toY(fn, x) - toY(fn, y)) < 0.06 || Math.abs(x - y) <= 3 * meter[fn].digitOhm(Math.max(x, y));
 }
-

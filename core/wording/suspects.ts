@@ -111,7 +111,7 @@ function loadOfOhm(volt: number, ohm: number, isLoad: boolean): string {
 }
 
 /** Size and position: "about 0.4 Ω, 3.2 m from Roof joint (± 1.1 m)". */
-export function suspectSize(map: Installation, s: SuspectView): string {
+export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm' | 'metres'>): string {
   const parts: string[] = [];
   if (typeof s.ohm === 'number' && s.kind !== 'endNotOut') parts.push(`about ${formatOhm(s.ohm)}`);
   if (typeof s.ohm === 'number' && acrossSupply(map, s)) parts.push(loadOfOhm(map.nominalVolt, s.ohm, s.kind === 'loadIn'));

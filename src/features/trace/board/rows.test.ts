@@ -1,12 +1,8 @@
-import { together, type Pair, type WayRow } from './rows';
+import { together, type Beside, type Pair } from './rows';
 
 type Shown = { ohm: number } | { above: number } | null;
-const row = (name: string, displayed: Shown, more: { stale?: boolean; shared?: boolean; pair?: Pair } = {}): WayRow => ({
-  way: name, number: 1, section: 's1', circuit: 'c1', name, drawn: false, device: null, on: false, neutralOut: false, earthOut: false, loadsIn: false, share: null,
-  cells: [{
-    pair: more.pair ?? 'LE', probe: { fn: 'insulation', from: ['a'], to: ['b'] }, stale: more.stale ?? false, next: false, shared: more.shared ?? false,
-    reading: displayed === null ? null : ({ event: { displayed } } as unknown as WayRow['cells'][number]['reading']),
-  }],
+const row = (name: string, displayed: Shown, more: { stale?: boolean; shared?: boolean; pair?: Pair } = {}): Beside => ({
+  name, cells: [{ pair: more.pair ?? 'LE', stale: more.stale ?? false, shared: more.shared ?? false, reading: displayed === null ? null : { event: { displayed } } }],
 });
 
 test('2, 3 and 6 MΩ side by side are 1 MΩ, and the 2 MΩ way carries half of it', () => {

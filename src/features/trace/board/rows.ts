@@ -82,7 +82,10 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
 /** What several ways read together: 1/R = Σ 1/Rᵢ, and the way that carries most of it. Null before two of them are read in this state. */
 export interface Together { readonly pair: Pair; readonly ohm: number; readonly of: number; readonly most: { readonly name: string; readonly share: number }; readonly each: number; readonly atLeast: boolean }
 
-export function together(ways: readonly WayRow[], pair: Pair): Together | null {
+/** What a way beside others is asked for: its figures. */
+export interface Beside { readonly name: string; readonly cells: readonly (Pick<Cell, 'pair' | 'stale' | 'shared'> & { readonly reading: { readonly event: Pick<ReadingView['event'], 'displayed'> } | null })[] }
+
+export function together(ways: readonly Beside[], pair: Pair): Together | null {
   const read = ways.flatMap((w) => w.cells.flatMap((c) => {
     const d = c.pair === pair && !c.stale && !c.shared ? c.reading?.event.displayed : undefined;
     return d === undefined ? [] : [{ name: w.name, ohm: Math.max(1, 'ohm' in d ? d.ohm : d.above), off: 'above' in d }];
