@@ -58,5 +58,5 @@ test('between two-way switches run the strappers, after them the line goes on in
   const cables = rows.filter((r) => r.kind === 'section').map((r) => r.lanes.join(' '));
   expect(cables).toEqual(['L N E', 'T1 T2 N E', 'L N E', 'L N E']);
   const moved = rowsOf('lights, 2, two-way switch', [{ type: 'switched', part: 'p1.sw', off: true }]);
-  expect([rows, moved].map((r) => r.find((x) => x.name === 'Switch 1')?.note)).toEqual(['switch on strapper 1', 'switch on strapper 2']);
+  expect([rows, moved].map((r) => r.find((x) => x.name === 'Switch 1')?.note)).toEqual(['on T1', 'on T2']);
 });

@@ -2,7 +2,7 @@ import type { Advice, SuspectView } from '@core/advice';
 import { boardOf, endKeyOf, endsAtPoint, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import type { Probe } from '@core/probes';
-import { coreWords, displayedWords, legOf, suspectMark } from '@core/wording';
+import { displayedWords, legOf, suspectMark } from '@core/wording';
 import { isClosed } from '@core/workstate';
 
 /** A suspicion drawn on the conductor it concerns. */
@@ -238,7 +238,7 @@ function noteAt(view: JobView, point: Point): string {
   if (point.kind === 'board' && point.elements.some((e) => state.off.includes(`${point.id}.${e.id}`))) notes.push('way off');
   for (const e of point.elements) {
     if (e.kind === 'load' && state.loadsOut.includes(`${point.id}.${e.id}`)) notes.push('load out');
-    if (e.kind === 'switch' && point.kind !== 'subboard' && isClosed(new Set(state.off), point.id, e) && isTwoWay(point, e)) notes.push(`switch on ${coreWords(e.b)}`);
+    if (e.kind === 'switch' && point.kind !== 'subboard' && isClosed(new Set(state.off), point.id, e) && isTwoWay(point, e)) notes.push(`on ${e.b}`);
     else if (e.kind === 'switch' && point.kind !== 'subboard' && !isTwoWay(point, e)) notes.push(state.off.includes(`${point.id}.${e.id}`) ? 'switch off' : 'switch on');
   }
   // Of a sub-board only what is off: it has a switch for each way.
