@@ -30,7 +30,12 @@ const HOPELESS = 20;
 export class Correlated {
   private readonly most: number;
   private readonly sections: number;
+  /** Slopes of the rows, each times the s.d. of its section, and the span of sections that a row touches. */
   private readonly slopes: Float64Array;
+  private readonly first: Int32Array;
+  private readonly end: Int32Array;
+  private readonly lengthSd: Float64Array;
+  private readonly insulationSd: Float64Array;
   private readonly residual: Float64Array;
   private readonly jacobian: Float64Array;
   private readonly noise: Float64Array;
@@ -63,6 +68,10 @@ export class Correlated {
     this.most = m;
     this.sections = engine.lengthVariance.length;
     this.slopes = new Float64Array(m * this.sections);
+    this.first = new Int32Array(m);
+    this.end = new Int32Array(m);
+    this.lengthSd = engine.lengthVariance.map(Math.sqrt);
+    this.insulationSd = engine.insulationVariance.map(Math.sqrt);
     this.residual = new Float64Array(m);
     this.jacobian = new Float64Array(3 * m);
     this.noise = new Float64Array(m);
@@ -204,13 +213,20 @@ export class Correlated {
       let shared = 0;
       const at = this.count * this.sections;
       const insulation = ohm >= INSULATION_FROM;
-      const variance = insulation ? this.engine.insulationVariance : this.engine.lengthVariance;
+      const sdOf = insulation ? this.insulationSd : this.lengthSd;
       const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
+      let [first, end] = [this.sections, 0];
       for (let i = 0; i < this.sections; i++) {
-        const slope = (row[i] as number) * scale;
+        if (row[i] === 0) continue;
+        const slope = (row[i] as number) * scale * (sdOf[i] as number);
+        if (end === 0) first = i;
+        else this.slopes.fill(0, at + end, at + i);
+        end = i + 1;
         this.slopes[at + i] = slope;
-        shared += slope * slope * (variance[i] as number);
+        shared += slope * slope;
       }
+      this.first[this.count] = first;
+      this.end[this.count] = end;
       this.ofInsulation[this.count] = insulation ? 1 : 0;
       const sd = Math.sqrt(own + shared);
       const y = toY(group.fn, ohm);
@@ -247,8 +263,10 @@ export class Correlated {
     for (let a = 0; a < m; a++)
       for (let b = 0; b <= a; b++) {
         let sum = a === b ? (this.noise[a] as number) : 0;
-        const variance = this.ofInsulation[a] === 1 ? this.engine.insulationVariance : this.engine.lengthVariance;
-        if (this.ofInsulation[a] === this.ofInsulation[b]) for (let i = 0; i < sections; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number) * (variance[i] as number);
+        if (this.ofInsulation[a] === this.ofInsulation[b]) {
+          const end = Math.min(this.end[a] as number, this.end[b] as number);
+          for (let i = Math.max(this.first[a] as number, this.first[b] as number); i < end; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number);
+        }
         c[a * w + b] = sum;
       }
     // Cholesky in place, then C⁻¹ applied to the residual and the three columns of the Jacobian.

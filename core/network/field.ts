@@ -46,6 +46,16 @@ export class Field {
     return (this.branches ??= this.allBranches()).get(part);
   }
 
+  /** `metal(a, b, a, b)`: ohms of metal between two nodes, or from each to the root of its piece. A piece that has not been solved is not solved for this alone. */
+  metalAcross(a: number, b: number): number {
+    const { piece, order, first } = this.forest;
+    const [k, l] = [piece[a] as number, piece[b] as number];
+    if (this.potentials[k] && this.potentials[l]) return this.metal(a, b, a, b);
+    if (k === l) return ohmAcross(this.skeleton, this.forest, a, b);
+    const toRoot = (x: number, p: number): number => ohmAcross(this.skeleton, this.forest, x, order[first[p] as number] as number);
+    return toRoot(a, k) + toRoot(b, l);
+  }
+
   /** Metal part of the transfer between pairs (a, b) and (c, d), ohms. */
   metal(a: number, b: number, c: number, d: number): number {
     return this.potential(a, c) - this.potential(a, d) - this.potential(b, c) + this.potential(b, d);
@@ -308,6 +318,52 @@ function potentialsOf({ metal }: Skeleton, { piece, local, size, first, order, u
   return phi;
 }
 
+/** Ohms between two nodes of a piece: along the tree, then what the chords take over (their loops as one small system). */
+function ohmAcross({ metal }: Skeleton, forest: Forest, a: number, b: number): number {
+  const { piece, isTree } = forest;
+  if (a === b) return 0;
+  const k = piece[a] as number;
+  const drop = dropAlongTree(metal, forest, a, b);
+  const chords: { readonly a: number; readonly b: number; readonly ohm: number; readonly drop: Float64Array }[] = [];
+  for (let i = 0; i < metal.ohm.length; i++) {
+    const [u, v, r] = [metal.a[i] as number, metal.b[i] as number, metal.ohm[i] as number];
+    if (isTree[i] === 1 || piece[u] !== k || u === v || r === Infinity) continue;
+    chords.push({ a: u, b: v, ohm: r, drop: dropAlongTree(metal, forest, u, v) });
+  }
+  const across = (volts: Float64Array, u: number, v: number): number => (volts[forest.local[u] as number] as number) - (volts[forest.local[v] as number] as number);
+  const whole = across(drop, a, b);
+  if (chords.length === 0) return whole;
+  const n = chords.length;
+  const loops = new Float64Array(n * n);
+  chords.forEach((x, i) => chords.forEach((y, j) => (loops[i * n + j] = across(y.drop, x.a, x.b) + (i === j ? x.ohm : 0))));
+  const inverse = positiveInverse(loops, n);
+  const emf = chords.map((c) => across(drop, c.a, c.b));
+  return emf.reduce((ohm, x, i) => ohm - x * emf.reduce((current, y, j) => current + (inverse[i * n + j] as number) * y, 0), whole);
+}
+
+/** Volts of the nodes of a piece (by local number, against its root) for one ampere from `a` to `b` along the tree alone. */
+function dropAlongTree(metal: Skeleton['metal'], { piece, local, size, first, order, up, upBranch, enter }: Forest, a: number, b: number): Float64Array {
+  const k = piece[a] as number;
+  const from = first[k] as number;
+  const volts = new Float64Array(size[k] as number);
+  // Amperes up each tree branch on the way: +1 from a, -1 towards b.
+  const through = (start: number, stop: number, amp: number): void => {
+    for (let v = start; v !== stop; v = up[v] as number) volts[local[v] as number] = amp;
+  };
+  let [x, y] = [a, b];
+  while (x !== y) {
+    if ((enter[x] as number) > (enter[y] as number)) x = up[x] as number;
+    else y = up[y] as number;
+  }
+  through(a, x, 1);
+  through(b, x, -1);
+  for (let i = 1; i < volts.length; i++) {
+    const v = order[from + i] as number;
+    volts[i] = (volts[local[up[v] as number] as number] as number) + (volts[i] as number) * (metal.ohm[upBranch[v] as number] as number);
+  }
+  return volts;
+}
+
 /** Branches that lie on a loop: chords, and the tree branches that they close over. */
 function coveredBy({ metal }: Skeleton, { up, upBranch, enter, isTree }: Forest): Uint8Array {
   const covered = new Uint8Array(metal.ohm.length);
@@ -344,9 +400,11 @@ function insulationOf({ leaks }: Skeleton, { piece, pieces: n }: Forest): Insula
     const a = piece[leaks.a[i] as number] as number;
     const b = piece[leaks.b[i] as number] as number;
     if (a === b || siemens === 0) continue;
-    const x = rootIn(sets, a);
-    const y = rootIn(sets, b);
-    sets[Math.max(x, y)] = Math.min(x, y);
+    if (g[a * n + b] === 0) {
+      const x = rootIn(sets, a);
+      const y = rootIn(sets, b);
+      sets[Math.max(x, y)] = Math.min(x, y);
+    }
     g[a * n + a] = (g[a * n + a] as number) + siemens;
     g[b * n + b] = (g[b * n + b] as number) + siemens;
     g[a * n + b] = (g[a * n + b] as number) - siemens;

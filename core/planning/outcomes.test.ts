@@ -1,7 +1,7 @@
 import { information, outcomeClasses, type Forecast, type Front } from './outcomes';
 
 const front = (weights: number[]): Front => ({
-  cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [],
+  cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [], of: new Int32Array(0),
   entropy: -weights.reduce((s, w) => s + w * Math.log2(w), 0),
 });
 const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, y: Float64Array.from(y), sd: Float64Array.from(y, () => sd) });

@@ -10,6 +10,8 @@ export interface Front {
   /** Place number of each cell; equal numbers stand together. */
   readonly place: Int32Array;
   readonly suspects: readonly number[];
+  /** Which of `suspects` each cell belongs to. */
+  readonly of: Int32Array;
   readonly entropy: number;
 }
 
@@ -47,7 +49,9 @@ export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (susp
   const cells = order.map((i) => kept[i] as number);
   const weight = Float64Array.from(order, (i) => (weights[i] as number) / mass);
   const place = Int32Array.from(cells, (c) => placeNumber(suspectOf(c)));
-  return { cells: Int32Array.from(cells), weight, place, suspects: [...new Set(cells.map(suspectOf))], entropy: placeEntropy(weight, place) };
+  const suspects = [...new Set(cells.map(suspectOf))];
+  const number = new Map(suspects.map((s, i) => [s, i]));
+  return { cells: Int32Array.from(cells), weight, place, suspects, of: Int32Array.from(cells, (c) => number.get(suspectOf(c)) as number), entropy: placeEntropy(weight, place) };
 }
 
 function placeEntropy(weight: Float64Array, place: Int32Array): number {
@@ -72,18 +76,31 @@ export function forecast(engine: BeliefEngine, belief: Belief, front: Front, pro
   const n = front.cells.length;
   const y = new Float64Array(n);
   const sd = new Float64Array(n);
-  const p: Prediction = { ohm: 0, y: 0, sd: 0 };
-  const cache = new Map<number, Response>();
+  const responses = front.suspects.map(responseOf);
+  const moved: Prediction = { ohm: 0, y: 0, sd: 0 };
+  const still: Prediction = { ohm: 0, y: 0, sd: 0 };
+  // Most suspects do not touch a probe: cells that answer alike, with the same insulation, are told once.
+  let last = -1;
+  let stillIs: Response | null = null;
   for (let i = 0; i < n; i++) {
     const c = front.cells[i] as number;
-    const s = belief.cells.suspect[c] as number;
-    let r = cache.get(s);
-    if (!r) cache.set(s, (r = responseOf(s)));
-    engine.predict(belief, c, probe.fn, r, p);
-    y[i] = p.y;
-    sd[i] = p.sd;
+    const r = responses[front.of[i] as number] as Response;
+    const told = r.kind === 0 ? still : moved;
+    if (told === moved || r !== stillIs || !(r.z === 0 || sameInsulation(belief, c, last))) {
+      engine.predict(belief, c, probe.fn, r, told);
+      if (told === still) [last, stillIs] = [c, r];
+    }
+    y[i] = told.y;
+    sd[i] = told.sd;
   }
   return { probe, y, sd };
+}
+
+/** Do two cells hold the same of the insulation, apart from their other unknowns? */
+function sameInsulation({ s, precision }: Belief, c: number, d: number): boolean {
+  const [at, was] = [6 * c, 6 * d];
+  const alone = (i: number): boolean => precision[i + 3] === 0 && precision[i + 4] === 0;
+  return s[c] === s[d] && precision[at + 5] === precision[was + 5] && alone(at) && alone(was);
 }
 
 const CDF_STEPS = 64;

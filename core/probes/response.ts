@@ -1,3 +1,4 @@
+import type { PlaceKey } from '../installation';
 import type { Field, MetalBranch } from '../network/field';
 
 /**
@@ -23,6 +24,8 @@ export interface Response {
 
 export interface Lead {
   readonly node: number;
+  /** The place whose node that is. */
+  readonly at: PlaceKey;
   /** The in-place end whose copper the lead touches, as `branch part + side`; '' when on a terminal. */
   readonly copper: string;
   /** Ohms between lead and node that are in no branch (a face contact, a sound termination). */
@@ -36,7 +39,7 @@ const nowhere: ShuntPlace = { a: [0, 0], b: [0, 0], cores: 0, zAA: 0, mAA: 0, zB
 const zero: Response = { kind: 0, z: 0, m: 0, zA: 0, mA: 0, zB: 0, mB: 0, place: nowhere, share: 0, own: 0, rest: 0, copper: null, openOhm: 0 };
 
 export function soundResponse(field: Field, p: Lead, q: Lead): Response {
-  return { ...zero, z: field.insulation(p.node, q.node, p.node, q.node), m: field.metal(p.node, q.node, p.node, q.node) + p.extraOhm + q.extraOhm };
+  return { ...zero, z: field.insulation(p.node, q.node, p.node, q.node), m: field.metalAcross(p.node, q.node) + p.extraOhm + q.extraOhm };
 }
 
 /** Transfers of a place that do not depend on the probe, computed once per state; `cores`: ohms of both cores of the section, 0 at a point. */

@@ -1,6 +1,6 @@
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
-import { Field } from '../network/field';
+import { Field, type MetalBranch } from '../network/field';
 import { assume, changed, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
@@ -17,8 +17,8 @@ export class StateModel {
   private coreList: CoreList | null = null;
   private leaks: Leakage | null = null;
   private readonly sites = new Map<string, SiteCurrents | null>();
-  private readonly shunts = new Map<string, ShuntPlace | null>();
-  private readonly structures = new Map<string, Field>();
+  private readonly acting = new Map<Suspect, Acting | null>();
+  private readonly structures = new Map<Structure, Field>();
 
   constructor(
     readonly installation: Installation,
@@ -34,22 +34,21 @@ export class StateModel {
 
   /** Null when the probe touches a place that is not there. */
   leads(probe: Probe): [Lead, Lead] | null {
-    const p = this.lead(this.field, probe.from[0] ?? '');
-    const q = this.lead(this.field, probe.to[0] ?? '');
+    const p = this.lead(probe.from[0] ?? '');
+    const q = this.lead(probe.to[0] ?? '');
     return p && q ? [p, q] : null;
   }
 
-  private lead(field: Field, place: PlaceKey): Lead | null {
-    const node = field.node(place);
+  private lead(place: PlaceKey): Lead | null {
     const parsed = parsePlace(place);
     if (!parsed) return null;
-    if (parsed.at === 'face') {
-      const terminal = field.node(terminalKey(parsed.point, parsed.terminal));
-      return terminal < 0 ? null : { node: terminal, copper: '', extraOhm: this.physics.faceOhm };
-    }
+    const isFace = parsed.at === 'face';
+    const at = isFace ? terminalKey(parsed.point, parsed.terminal) : place;
+    const node = this.field.node(at);
     if (node < 0) return null;
-    if (parsed.at === 'end' && !this.out.has(place)) return { node, copper: place, extraOhm: this.physics.terminationOhm(place) };
-    return { node, copper: '', extraOhm: 0 };
+    if (isFace) return { node, at, copper: '', extraOhm: this.physics.faceOhm };
+    if (parsed.at === 'end' && !this.out.has(place)) return { node, at, copper: place, extraOhm: this.physics.terminationOhm(place) };
+    return { node, at, copper: '', extraOhm: 0 };
   }
 
   sound(probe: Probe): Response | null {
@@ -87,43 +86,37 @@ export class StateModel {
   }
 
   /** The probe's answer to one suspect, as a formula. `sound` and `leads` are the probe's own, computed once. */
-  response(suspect: Suspect, probe: Probe, leads: readonly [Lead, Lead], sound: Response): Response {
-    const { site } = suspect;
-    const [p, q] = leads;
-    if (site.on === 'nothing') return sound;
+  response(suspect: Suspect, probe: Probe, [p, q]: readonly [Lead, Lead], sound: Response): Response {
+    let acts = this.acting.get(suspect);
+    if (acts === undefined) this.acting.set(suspect, (acts = this.actingHere(suspect)));
+    if (acts === null) return sound;
+    if (acts.as === 'shunt') return shuntResponse(this.field, sound, p, q, acts.place);
+    if (acts.as === 'series') return seriesResponse(this.field, sound, p, q, acts.branch, acts.end, acts.endKey);
+    if (acts.as === 'face') return probe.from.includes(acts.face) || probe.to.includes(acts.face) ? { ...sound, kind: 3, share: 1, own: 0, rest: Infinity, openOhm: 1e13 } : sound;
+    const field = this.structural(acts.structure);
+    const [a, b] = [field.node(p.at), field.node(q.at)];
+    return a < 0 || b < 0 ? sound : soundResponse(field, { ...p, node: a }, { ...q, node: b });
+  }
+
+  /** How a suspect acts in this state; null where it does not. */
+  private actingHere({ site }: Suspect): Acting | null {
+    if (site.on === 'nothing') return null;
+    if (site.on === 'face') return { as: 'face', face: site.face };
+    if (site.on === 'structure') return { as: 'structure', structure: structureOf(site.structure, site.id, site.cores) };
     if (site.on === 'branch') {
-      if (site.endKey !== '' && this.out.has(site.endKey)) return sound;
-      const branch = this.field.branch(site.part);
-      return branch ? seriesResponse(this.field, sound, p, q, branch, site.end, site.endKey) : sound;
+      const branch = site.endKey !== '' && this.out.has(site.endKey) ? undefined : this.field.branch(site.part);
+      return branch ? { as: 'series', branch, end: site.end, endKey: site.endKey } : null;
     }
-    if (site.on === 'face') return probe.from.includes(site.face) || probe.to.includes(site.face) ? { ...sound, kind: 3, share: 1, own: 0, rest: Infinity, openOhm: 1e13 } : sound;
-    if (site.on === 'structure') {
-      const field = this.structural(site.structure, site.id, site.cores);
-      const sp = this.lead(field, probe.from[0] ?? '');
-      const sq = this.lead(field, probe.to[0] ?? '');
-      return sp && sq ? soundResponse(field, sp, sq) : sound;
-    }
-    const place = this.shunt(suspect);
-    return place ? shuntResponse(this.field, sound, p, q, place) : sound;
+    const place = this.shuntAt(site);
+    return place && { as: 'shunt', place };
   }
 
-  private shunt(suspect: Suspect): ShuntPlace | null {
-    let place = this.shunts.get(suspect.id);
-    if (place === undefined) {
-      place = this.makeShunt(suspect);
-      this.shunts.set(suspect.id, place);
-    }
-    return place;
-  }
-
-  private makeShunt(suspect: Suspect): ShuntPlace | null {
-    const { site } = suspect;
+  private shuntAt(site: Extract<Suspect['site'], { on: 'pair' | 'cable' }>): ShuntPlace | null {
     if (site.on === 'pair') {
       if (!actsIn(site, this.state)) return null;
       const pair: [number, number] = [this.field.node(site.a), this.field.node(site.b)];
       return pair[0] < 0 || pair[1] < 0 || pair[0] === pair[1] ? null : shuntPlace(this.field, pair, pair, 0);
     }
-    if (site.on !== 'cable') return null;
     const section = findSection(this.installation, site.section);
     if (!section) return null;
     const [c, d] = site.cores;
@@ -132,17 +125,19 @@ export class StateModel {
     return shuntPlace(this.field, at('a'), at('b'), ohm(c) + ohm(d));
   }
 
-  private structural(kind: Structure['kind'], id: string, cores: readonly string[]): Field {
-    const key = `${kind} ${id} ${cores.join()}`;
-    let field = this.structures.get(key);
-    if (!field) {
-      const structure = structureOf(kind, id, cores);
-      field = new Field(changed(this.skeleton, structure));
-      this.structures.set(key, field);
-    }
+  private structural(structure: Structure): Field {
+    let field = this.structures.get(structure);
+    if (!field) this.structures.set(structure, (field = new Field(changed(this.skeleton, structure))));
     return field;
   }
 }
+
+/** What a suspect does in one state: joins a pair, adds to a branch, keeps a probe off its face, or changes the map. */
+type Acting =
+  | { readonly as: 'shunt'; readonly place: ShuntPlace }
+  | { readonly as: 'series'; readonly branch: MetalBranch; readonly end: '' | 'a' | 'b'; readonly endKey: PlaceKey }
+  | { readonly as: 'face'; readonly face: PlaceKey }
+  | { readonly as: 'structure'; readonly structure: Structure };
 
 export function structureOf(kind: Structure['kind'], id: string, cores: readonly string[]): Structure {
   if (kind === 'crossed') return { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] };

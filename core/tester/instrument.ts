@@ -23,8 +23,8 @@ export interface MeterRange {
 export const meter: Readonly<Record<TestFunction, MeterRange>> = {
   continuity: {
     gain: 0.02, coarseGain: 0.02, coarseBelowOhm: 0, residualOhm: 0.02, digits: 2, topOhm: 1e5, scaleOhm: 0.5,
-    // 0.01 Ω, or four figures above 99.99 Ω.
-    digitOhm: (v) => (v < 100 ? 0.01 : v < 1e3 ? 0.1 : v < 1e4 ? 1 : v < 1e5 ? 10 : 10 ** (Math.floor(Math.log10(v)) - 3)),
+    // 0.01 Ω, or four figures above 99.99 Ω; off scale it hardly matters.
+    digitOhm: (v) => (v < 100 ? 0.01 : v < 1e3 ? 0.1 : v < 1e4 ? 1 : v < 1e5 ? 10 : v / 1e3),
   },
   insulation: {
     gain: 0.03, coarseGain: 0.1, coarseBelowOhm: 1e5, residualOhm: 0, digits: 2, topOhm: 999e6, scaleOhm: 2e5,
