@@ -1,7 +1,7 @@
 import type { Fault, Suspect } from '../faults';
 import { boardOf, circuitsOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import type { JobView } from '../job';
-import { chanceOfTrip, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Service } from '../live';
+import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Service } from '../live';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import type { Explanation } from './types';
 
@@ -75,7 +75,7 @@ function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly F
   if (suspect.kind === 'overload') return answer(true, 'explains.heavy');
   const e = Energised.of(map, untouched, faults);
   const all = protectionsOf(map).filter((p) => p.kind !== 'rcd' && p.kind !== 'main').map((d) => {
-    const amp = magnitude(e.current(`way ${d.poles[0] ?? ''}`));
+    const amp = magnitude(largest(lineParts(d).map((parts) => e.clamp(parts))));
     const p = chanceOfTrip({ ...d, ratingA: d.ratingA ?? USUAL_RATING_A, residualMa: null }, amp, 0);
     return { chance: p.atOnce + p.later, amp };
   });

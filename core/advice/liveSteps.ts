@@ -1,4 +1,4 @@
-import { boardOf, endsAtPoint, faceKey, protectionsOf, type Installation, type Protection } from '../installation';
+import { behindWay, boardOf, faceKey, protectionsOf, upstreamOf, type Installation, type Protection } from '../installation';
 import { liveTestName, watching, type LiveObservation, type LiveTest } from '../live';
 import { costOf, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
@@ -108,8 +108,8 @@ function closings(now: Now, costs: Costs): Candidate[] {
   const list: Candidate[] = [];
   for (const d of devices) {
     if (d.id === 'main') continue;
-    const above = devices.filter((u) => u !== d && u.id !== 'main' && u.ways.length > d.ways.length && d.ways.every((w) => u.ways.includes(w)));
-    if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.ways.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
+    const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
+    if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.carries.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
       list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
@@ -147,11 +147,10 @@ function results(map: Installation, d: Protection, state: WorkState): LiveObserv
 
 /** Suspicion of a short on each way: line against neutral or earth, low enough for an overcurrent device. */
 function shortShare({ map, engine, belief }: Now): Map<string, number> {
-  const board = boardOf(map);
   const wayOf = new Map<string, string>();
-  for (const w of board?.elements ?? []) {
-    if (w.kind !== 'way' || !board) continue;
-    for (const e of endsAtPoint(map, board.id)) if (e.terminal === w.b) for (const p of [e.section.id, e.section.a, e.section.b]) if (p !== board.id) wayOf.set(p, w.id);
+  for (const d of protectionsOf(map)) {
+    const { sections, points } = behindWay(map, d.id);
+    for (const p of [...sections, ...points]) wayOf.set(p.id, d.id);
   }
   const shares = new Map<string, number>();
   const { cells } = belief;

@@ -27,7 +27,7 @@ export function boardSuspects(installation: Installation): Draft[] {
       });
   drafts.push(...borrowed(installation));
   for (const d of devices) {
-    const here = { place: elementKey(board.id, d.id), conductors: [d.id], site: { on: 'nothing' } as const, fault: () => [] };
+    const here = { place: d.at === board.id ? elementKey(board.id, d.id) : (d.poles[0] ?? d.at), conductors: [d.id], site: { on: 'nothing' } as const, fault: () => [] };
     if (d.residualMa !== null) {
       const amp = d.residualMa / 1000;
       drafts.push({ ...here, id: `sensitive ${d.id}`, kind: 'rcdSensitive', unknown: nothing });

@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
+import { behindWay } from './devices';
 import { draftCircuit } from './draft';
 import { isBoardPhrase } from './draftBoard';
 import { endName } from './keys';
@@ -21,8 +22,9 @@ export function circuitOfWay(map: Installation, way: string): { readonly section
   return { leaves, sections: map.sections.filter((s) => circuits.get(s.id) === number), points: map.points.filter((p) => circuits.get(p.id) === number) };
 }
 
-/** What a way is called: the label as found; before its circuit is drawn the circuit carries it. */
+/** What a way is called: the label as found; before its circuit is drawn the circuit carries it. Of a sub-board: what hangs on it. */
 export function labelOfWay(map: Installation, way: string): string {
+  if (way.includes('.')) return behindWay(map, way).points[0]?.name ?? way;
   const w = waysOfBoard(map).find((x) => x.id === way);
   return w?.drawn?.label ?? circuitOfWay(map, way).points[0]?.name ?? w?.name ?? way;
 }

@@ -24,24 +24,28 @@ interface Wish {
 
 /**
  * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "lights, 6, two-way switch at 3" · "lights, 6, loop-in" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
- * or a cable to a board of its own: "sub-board, 4"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
+ * or a cable to a board of its own: "sub-board, 4", "sub-board, 4, RCD"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
  */
 export function draftCircuit(phrase: string): Result<Installation> {
   if (isBoardPhrase(phrase)) return draftBoard(phrase);
-  const subBoard = /^\s*sub-?board\b[\s,]*(\d+)?(?:\s*ways?)?\s*$/i.exec(phrase);
-  if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]));
+  const subBoard = /^\s*sub-?board\b[\s,]*(\d+)?(?:\s*ways?)?\s*(?:,\s*(RCD)\s*(?:(\d+)\s*(?:mA)?)?)?\s*$/i.exec(phrase);
+  if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]), subBoard[2] ? Number(subBoard[3] ?? USUAL_RCD_MA) : null);
   const wish = parsePhrase(phrase);
   return wish.ok ? ok(build(wish.value)) : wish;
 }
 
-/** A cable to a board of its own: its main switch, its ways, and a lump on each. */
-function draftSubBoard(ways: number): Result<Installation> {
+const USUAL_RCD_MA = 30;
+
+/** A cable to a board of its own: its main switch or RCD, its ways, and a lump on each. */
+function draftSubBoard(ways: number, residualMa: number | null): Result<Installation> {
   if (Number.isNaN(ways)) return fail(issue('draft.subBoardCount'));
   if (ways < 1 || ways > MOST_SUB_WAYS) return fail(issue('draft.subBoardSize', [], { ways, most: MOST_SUB_WAYS }));
   const board = makeBoard('p0');
-  const hub = makeSubBoard('p1', ways);
+  if (residualMa === 0) return fail(issue('board.noResidual', ['points', 'p1']));
+  const hub = makeSubBoard('p1', ways, residualMa);
   const lumps = Array.from({ length: ways }, (_, i) => makePoint(`p${i + 2}`, `Way ${i + 1}`, 'undrawn'));
-  const feeder = makeSection('s1', board, hub, FIRST_LENGTH_M, FEEDER_MM2);
+  const cable = makeSection('s1', board, hub, FIRST_LENGTH_M, FEEDER_MM2);
+  const feeder = residualMa === null ? cable : { ...cable, cores: cable.cores.map((c) => (c.role === 'N' ? { ...c, b: 'NI' } : c)) };
   const legs = lumps.map((p, i): Section => {
     const s = makeSection(`s${i + 2}`, hub, p, NEXT_LENGTH_M, 2.5);
     return { ...s, cores: s.cores.map((c) => (c.role === 'L' ? { ...c, a: `W${i + 1}` } : c)) };

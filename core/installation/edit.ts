@@ -5,7 +5,7 @@ import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection, isSwitched, loadsOf } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection, surgeArresters, threePhase, threePhaseSection } from './make';
 import { checkSupply } from './supply';
-import type { Device, Installation, Load, Point, PointKind, Section, Supply } from './schema';
+import type { Device, InnerElement, Installation, Load, Point, PointKind, Section, Supply } from './schema';
 
 /**
  * Edits of the map. Each gives a new installation and keeps every id, so that readings stay where they were taken:
@@ -150,11 +150,13 @@ function setSurge(map: Installation, fitted: boolean): Result<Installation> {
 function setDevice(map: Installation, way: string, device: Device): Result<Installation> {
   if (!(device.ratingA > 0) || !Number.isFinite(device.ratingA)) return fail(issue('board.noRating', ['points', way]));
   if (device.kind === 'rcbo' && device.residualMa === null) return fail(issue('board.noResidual', ['points', way]));
-  const board = boardOf(map);
-  const old = board?.elements.find((x) => x.kind === 'way' && x.id === way);
-  if (!board || old?.kind !== 'way') return fail(issue('map.noPoint', ['points', way]));
-  if ((old.device?.opens ?? 'line') !== device.opens) return fail(issue('board.otherPoles', ['points', way], { name: old.name }));
-  return onPoint(map, board.id, (p) => ({ ...p, elements: p.elements.map((x) => (x.kind === 'way' && x.id === way ? { ...x, device } : x)) }));
+  const [hub, id] = way.includes('.') ? (way.split('.') as [string, string]) : [boardOf(map)?.id ?? '', way];
+  const takes = (x: InnerElement): x is Extract<InnerElement, { kind: 'way' | 'switch' }> => x.id === id && (x.kind === 'way' || (x.kind === 'switch' && id !== 'main'));
+  const point = findPoint(map, hub);
+  const old = point?.elements.find(takes);
+  if (!old || (point?.kind !== 'board' && point?.kind !== 'subboard')) return fail(issue('map.noPoint', ['points', way]));
+  if ((old.device?.opens ?? 'line') !== device.opens || (old.kind === 'switch' && device.kind === 'rcbo')) return fail(issue('board.otherPoles', ['points', way], { name: old.name }));
+  return onPoint(map, hub, (p) => ({ ...p, elements: p.elements.map((x) => (takes(x) ? { ...x, device } : x)) }));
 }
 
 /** The label of a way: of the lump while its circuit is not drawn, then of the way itself. */

@@ -1,7 +1,7 @@
 export * from './schema';
 export { endKey, endKeyOf, endName, faceKey, parsePlace, terminalKey, type ParsedPlace, type PlaceKey, type Side } from './keys';
 export { allEnds, boardOf, circuitsOf, endsAtPoint, endsOfSection, findPoint, findSection, isSwitched, isTwoWay, landingOf, loadsOf, metalPaths, moves, placeExists, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, terminalOfPlace, type EndRef } from './lookup';
-export { linePoles, protectionsOf, residualDeviceOf, type Protection } from './devices';
+export { behindWay, linePoles, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Protection } from './devices';
 export { boardPart, defaultDevice, MOST_WAYS } from './draftBoard';
 export { draftCircuit, MOST_POINTS } from './draft';
 export { editMap, MOST_LENGTH_M, MOST_WATT, type MapEdit } from './edit';

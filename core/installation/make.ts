@@ -1,4 +1,4 @@
-import type { Core, Face, InnerElement, Installation, Point, PointKind, Role, Section, Terminal } from './schema';
+import type { Core, Device, Face, InnerElement, Installation, Point, PointKind, Role, Section, Terminal } from './schema';
 
 /** Protective conductor beside a line of the given size, in flat twin-and-earth cable (mm²). */
 export function cpcBesideMm2(csaMm2: number): number {
@@ -39,15 +39,24 @@ export function surgeArresters(board: Point): InnerElement[] {
 /** Below its voltage; dead tests never see it. */
 const ARRESTER_OHM = 1e9;
 
-/** A board at the end of a cable: incoming line, main switch, bar, and a switch for each way. Terminal `B` is its line bar. */
-export function makeSubBoard(id: string, ways: number): Point {
+/**
+ * A board at the end of a cable: incoming line, main switch, bar, and a device for each way. Terminal `B` is its line bar. With an
+ * RCD for main switch (`residualMa`) the incoming neutral has a terminal of its own, `NI`.
+ */
+export function makeSubBoard(id: string, ways: number, residualMa: number | null = null): Point {
   const numbers = Array.from({ length: ways }, (_, i) => i + 1);
   return {
     id, name: 'Sub-board', kind: 'subboard', reach: 'opened', faces: [],
-    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n): Terminal => ({ id: `W${n}`, role: 'L', name: `way ${n}` })), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }],
-    elements: [{ kind: 'switch', id: 'main', name: 'main switch', a: 'L', b: 'B' }, ...numbers.map((n): InnerElement => ({ kind: 'switch', id: `w${n}`, name: `way ${n}`, a: 'B', b: `W${n}` }))],
+    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n): Terminal => ({ id: `W${n}`, role: 'L', name: `way ${n}` })), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }, ...(residualMa === null ? [] : [{ id: 'NI', role: 'N' as const, name: 'incoming N' }])],
+    elements: [
+      ...(residualMa === null ? [{ kind: 'switch' as const, id: 'main', name: 'main switch', a: 'L', b: 'B' }] : [{ kind: 'pole' as const, id: 'main', name: 'RCD, line', a: 'L', b: 'B', residualMa }, { kind: 'pole' as const, id: 'mainN', name: 'RCD, neutral', a: 'NI', b: 'N', residualMa }]),
+      ...numbers.map((n): InnerElement => ({ kind: 'switch', id: `w${n}`, name: `way ${n}`, a: 'B', b: `W${n}`, device: SUB_WAY })),
+    ],
   };
 }
+
+/** Of a way of a sub-board until somebody looks. */
+const SUB_WAY: Device = { kind: 'mcb', curve: 'B', ratingA: 16, opens: 'line', residualMa: null };
 
 /** A cable of L, N and E; `lineA` is the terminal its line leaves from. */
 export function makeSection(id: string, a: Point, b: Point, lengthM: number, csaMm2: number): Section {

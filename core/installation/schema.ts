@@ -25,8 +25,8 @@ export type Device = z.infer<typeof Device>;
 
 /** What sits inside a point between two of its terminals. */
 export const InnerElement = z.discriminatedUnion('kind', [
-  /** A single-pole switch: joins `a` and `b` while it is on; the second throw of a two-way switch (`contrary`) while that contact is off. */
-  z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id, contrary: id.optional() }),
+  /** A single-pole switch: joins `a` and `b` while it is on; the second throw of a two-way switch (`contrary`) while that contact is off. A way of a sub-board carries its `device`. */
+  z.looseObject({ kind: z.literal('switch'), id, name: z.string(), a: id, b: id, contrary: id.optional(), device: Device.optional() }),
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */

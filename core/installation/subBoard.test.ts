@@ -1,9 +1,10 @@
 import { BeliefEngine, tradeOptions } from '../belief';
 import { suspectsOf } from '../faults';
-import { Energised, magnitude } from '../live';
+import { chanceOfTrip, Energised, largest, lineParts, loopsOf, magnitude, watching } from '../live';
+import { profiles } from '../profiles';
 import { provingPairs } from '../safety';
 import { untouched } from '../workstate';
-import { checkInstallation, draftCircuit, editMap, isDrawn, labelOfWay, type Installation } from '.';
+import { checkInstallation, draftCircuit, editMap, isDrawn, labelOfWay, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Installation, type Protection } from '.';
 import { draft, edited } from './fixtures/drafted';
 
 const shed = (): Installation => edited(draft('6 ways, RCD on 1 to 4'), { edit: 'setLabel', way: 'w5', label: 'Clay shed' }, { edit: 'drawCircuit', way: 'w5', phrase: 'sub-board, 3' });
@@ -63,4 +64,77 @@ test('a low reading that goes when the shed’s way 2 is switched off is in way 
   const section = map.sections.find((s) => s.b === here)?.id ?? '';
   const share = engine.suspects.reduce((sum, s, i) => sum + (s.place === here || s.place === section || s.place.startsWith(`${here}.`) || (s.place === hub && s.conductors.includes('W2')) ? (belief.suspectShare[i] as number) : 0), 0);
   expect(share).toBeGreaterThan(0.9);
+});
+
+describe('devices of a sub-board', () => {
+  const behindRcd = (): Installation => edited(draft('6 ways, RCD on 1 to 4'), { edit: 'setLabel', way: 'w5', label: 'Clay shed' }, { edit: 'drawCircuit', way: 'w5', phrase: 'sub-board, 3, RCD' });
+  const device = (map: Installation, id: string): Protection => {
+    const found = protectionsOf(map).find((d) => d.id === id);
+    if (!found) throw new Error(`no device ${id}`);
+    return found;
+  };
+  /** Chance of opening at once, with a contact of some ohms at a point and everything on. */
+  const opens = (map: Installation, id: string, point: string, terminals: [string, string], ohm: number): number => {
+    const e = Energised.of(map, untouched, [{ kind: 'pointContact', point, terminals, ohm }]);
+    const d = device(map, id);
+    return chanceOfTrip(d, magnitude(largest(lineParts(d).map((parts) => e.clamp(parts)))), d.residualMa === null ? 0 : magnitude(e.residual(d))).atOnce;
+  };
+
+  test('each way has one of its own, and what stands before it is its RCD, the way of the board and the main switch', () => {
+    const map = behindRcd();
+    expect(checkInstallation(map)).toEqual([]);
+    const hub = named(map, 'Clay shed sub-board');
+    expect(upstreamOf(protectionsOf(map), device(map, `${hub}.w2`)).map((d) => d.id)).toEqual([`${hub}.main`, 'w5', 'main']);
+    expect(nearestDevice(map, named(map, 'Clay shed way 2'))?.id).toBe(`${hub}.w2`);
+    expect(nearestDevice(map, hub)?.id).toBe('w5');
+    expect(residualDeviceOf(map, `${hub}.w2`)?.id).toBe(`${hub}.main`);
+    expect(residualDeviceOf(shed(), `${named(shed(), 'Clay shed sub-board')}.w2`)).toBeUndefined();
+    // Closing the way of the board is watched by all that it feeds.
+    expect(watching(map, untouched, 'w5').map((d) => d.id).sort()).toEqual(['main', `${hub}.main`, `${hub}.w1`, `${hub}.w2`, `${hub}.w3`, 'w5'].sort());
+    expect(watching(map, untouched, 'w1').map((d) => d.id)).not.toContain(`${hub}.w1`);
+  });
+
+  test('a short of 1.6 Ω behind way 2 opens its 16 A breaker, hardly the 32 A one before it and never its neighbour', () => {
+    const map = behindRcd();
+    const hub = named(map, 'Clay shed sub-board');
+    const way2 = named(map, 'Clay shed way 2');
+    // 230 V over 1.6 Ω and a loop of some 0.6 Ω: about 105 A, above 4 × 16 A and below 4 × 32 A.
+    expect(opens(map, `${hub}.w2`, way2, ['L', 'N'], 1.6)).toBeGreaterThan(0.95);
+    expect(opens(map, 'w5', way2, ['L', 'N'], 1.6)).toBeLessThan(0.3);
+    expect(opens(map, `${hub}.w1`, way2, ['L', 'N'], 1.6)).toBeLessThan(0.05);
+  });
+
+  test('5 kΩ to earth behind it (46 mA) opens its RCD and no other; between line and neutral it opens none', () => {
+    const map = behindRcd();
+    const hub = named(map, 'Clay shed sub-board');
+    const way3 = named(map, 'Clay shed way 3');
+    expect(opens(map, `${hub}.main`, way3, ['L', 'E'], 5e3)).toBeGreaterThan(0.95);
+    expect(opens(map, 'G1', way3, ['L', 'E'], 5e3)).toBeLessThan(0.05);
+    expect(opens(map, `${hub}.main`, way3, ['L', 'N'], 5e3)).toBeLessThan(0.05);
+  });
+
+  test('a loop behind it is held against its own device: 16 A allows twice the ohms of 32 A', () => {
+    const map = shed();
+    const at = (name: string): string => named(map, name);
+    const [view] = loopsOf(map, [{ kind: 'loop', from: `${at('Clay shed way 2')}:L`, to: `${at('Clay shed way 2')}:E`, ohm: 1.9, noTrip: false }], profiles.gb);
+    const [feeder] = loopsOf(map, [{ kind: 'loop', from: `${at('Clay shed sub-board')}:L`, to: `${at('Clay shed sub-board')}:E`, ohm: 1.9, noTrip: false }], profiles.gb);
+    expect((view?.limit?.ohm ?? NaN) / (feeder?.limit?.ohm ?? NaN)).toBeCloseTo(2, 6);
+    expect([view?.verdict, feeder?.verdict].map((v) => v?.split(',')[0])).toEqual(['within', 'over']);
+  });
+
+  test('before work at it the incoming neutral is proved dead too', () => {
+    const map = behindRcd();
+    expect(provingPairs(map, named(map, 'Clay shed sub-board')).map((p) => p.join(' '))).toContain('E NI');
+  });
+
+  test('its devices are said better one by one; a rating of nothing and an RCBO without a neutral of its own are refused', () => {
+    const map = shed();
+    const way = `${named(map, 'Clay shed sub-board')}.w2`;
+    const set = (ratingA: number, kind: 'mcb' | 'rcbo' = 'mcb'): ReturnType<typeof editMap> => editMap(map, { edit: 'setDevice', way, device: { kind, curve: 'C', ratingA, opens: 'line', residualMa: kind === 'rcbo' ? 30 : null } });
+    const done = set(20);
+    expect(done.ok && device(done.value, way)).toMatchObject({ curve: 'C', ratingA: 20, kind: 'mcb' });
+    expect([set(0), set(16, 'rcbo')].map((r) => (r.ok ? '' : r.issues[0]?.code))).toEqual(['board.noRating', 'board.otherPoles']);
+  });
+
+  test('“sub-board, 3, RCD 0” is refused', () => expect(draftCircuit('sub-board, 3, RCD 0')).toMatchObject({ ok: false, issues: [{ code: 'board.noResidual' }] }));
 });

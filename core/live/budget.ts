@@ -1,4 +1,4 @@
-import { boardOf, endsAtPoint, protectionsOf, type Installation, type Protection } from '../installation';
+import { behindWay, protectionsOf, type Installation, type Protection } from '../installation';
 import { CAPACITANCE_F_PER_M, OMEGA } from './network';
 import type { LiveTest } from './tests';
 
@@ -107,10 +107,7 @@ function moveFor(b: Budget, all: readonly Budget[], limits: ResidualLimits): Mov
  * in quadrature. Ohms; null where nothing but capacitance is left.
  */
 export function equivalentInsulation(installation: Installation, way: string, mA: number): { readonly floorOhm: number; readonly withoutCapacitanceOhm: number | null; readonly capacitiveMa: number } {
-  const board = boardOf(installation);
-  const terminal = board?.elements.find((e) => e.kind === 'way' && e.id === way)?.b;
-  const sections = new Set(endsAtPoint(installation, board?.id ?? '').filter((e) => e.terminal === terminal).map((e) => e.section.id));
-  const metres = installation.sections.filter((s) => sections.has(s.id)).reduce((sum, s) => sum + s.lengthM, 0);
+  const metres = behindWay(installation, way).leaves.reduce((sum, s) => sum + s.lengthM, 0);
   const amp = mA / 1000;
   const capacitive = installation.nominalVolt * OMEGA * CAPACITANCE_F_PER_M * metres;
   const resistive = Math.sqrt(Math.max(0, amp * amp - capacitive * capacitive));

@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { boardOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { behindWay, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveObservation, LiveView } from './evidence';
@@ -86,7 +86,7 @@ function density(shown: number, predicted: number, scale: number, sd: number): n
 export function watching(installation: Installation, state: WorkState, closed: string): Protection[] {
   const all = protectionsOf(installation);
   const of = all.find((p) => p.id === closed);
-  return all.filter((p) => p.id === closed || (of !== undefined && p.ways.some((w) => of.ways.includes(w)) && p.poles.every((k) => !state.off.includes(k))));
+  return all.filter((p) => p.id === closed || (of !== undefined && p.carries.some((w) => of.carries.includes(w)) && p.poles.every((k) => !state.off.includes(k))));
 }
 
 function closedChance(
@@ -123,14 +123,14 @@ function tripsOf(installation: Installation, state: WorkState, view: LiveView, u
   return found;
 }
 
-const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', poles: [], linePoles: [], ways: [], residualMa: null, ratingA: null, curve: null };
+const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', at: '', poles: [], linePoles: [], ways: [], carries: [], residualMa: null, ratingA: null, curve: null };
 
 /** Residual current of a device, with leakage that a suspect adds to it. */
 function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
   const own = view.current(`residual ${d.id}`, () => residualParts(d));
   if (under?.suspect.kind !== 'standingLeak') return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  if (!source?.ways.some((w) => d.ways.includes(w))) return own;
+  if (!source?.carries.some((w) => d.carries.includes(w))) return own;
   return plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, source) });
 }
 
@@ -142,21 +142,16 @@ function plusLine(installation: Installation, view: LiveView, under: Under | nul
 
 /** How much of what hangs behind a device is switched on and plugged in, 0…1. */
 function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
-  const board = boardOf(installation);
-  if (!board) return 0;
   const off = new Set(state.off);
   if (d.poles.some((p) => off.has(p))) return 0;
   const out = new Set(state.loadsOut);
   let [all, running] = [0, 0];
-  for (const e of board.elements) {
-    if (e.kind !== 'way' || !d.ways.includes(e.id)) continue;
-    const points = endsAtPoint(installation, board.id).filter((x) => x.terminal === e.b).map((x) => x.section.b);
-    for (const p of installation.points.filter((x) => points.includes(x.id)))
+  for (const way of protectionsOf(installation).filter((x) => x.ways[0] === x.id && d.carries.includes(x.id)))
+    for (const p of behindWay(installation, way.id).points)
       for (const l of loadsOf(p)) {
         all++;
-        if (!off.has(elementKey(board.id, e.id)) && !out.has(elementKey(p.id, l.id))) running++;
+        if (!way.poles.some((k) => off.has(k)) && !out.has(elementKey(p.id, l.id))) running++;
       }
-  }
   return all ? running / all : 0;
 }
 
@@ -172,7 +167,7 @@ function aroundCurrent(installation: Installation, view: LiveView, under: Under 
   const own = view.current(`cable ${id}`, () => cableParts(installation, id));
   if (under?.suspect.kind !== 'standingLeak') return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  return source?.ways.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
+  return source?.carries.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
 }
 
 /** Milliamperes that a clamp shows round what it is put on. */
@@ -180,8 +175,5 @@ export const clampMa = (installation: Installation, view: LiveView, state: WorkS
 
 /** Live conductors of a way's own cables at the board. */
 function cableParts(installation: Installation, id: string): string[] {
-  const board = boardOf(installation);
-  const way = board?.elements.find((e) => e.kind === 'way' && e.id === id);
-  const sections = new Set(endsAtPoint(installation, board?.id ?? '').filter((e) => e.terminal === way?.b).map((e) => e.section.id));
-  return installation.sections.filter((s) => sections.has(s.id)).flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
+  return behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
 }

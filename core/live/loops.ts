@@ -1,4 +1,4 @@
-import { circuitOfWay, findPoint, prospectiveAmp, protectionsOf, waysOfBoard, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
+import { circuitOfWay, findPoint, nearestDevice, prospectiveAmp, waysOfBoard, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
 import { loopLimit, type LoopLimit, type Profile } from '../profiles';
 import { elementKey, untouched } from '../workstate';
 import { Energised, magnitude } from './measure';
@@ -36,9 +36,8 @@ export function loopsOf(installation: Installation, tests: readonly LiveTest[], 
     const source = e.loop(terminalKey(board.id, board.terminals.find((t) => t.role !== 'N' && t.role !== 'E')?.id ?? 'L'), terminalKey(board.id, against === 'earth' ? 'E' : 'N'));
     const own = ze !== null && against === 'earth' ? ze : source ? magnitude(source) : 0;
     const expectedOhm = computed && source ? own + Math.max(0, magnitude(computed) - magnitude(source)) : null;
-    const way = wayOf(installation, point);
-    const device = way ? protectionsOf(installation).find((p) => p.id === way) : undefined;
-    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, way ? (residualDeviceOf(installation, way)?.residualMa ?? null) : null) : null;
+    const device = origin ? undefined : nearestDevice(installation, point);
+    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, residualDeviceOf(installation, device.id)?.residualMa ?? null) : null;
     const verdict = !limit ? 'no limit' : test.ohm > limit.ohm ? 'over' : test.ohm > limit.coldOhm ? 'over, cold' : 'within';
     const loop = test.ohm > 0 ? test.ohm : null;
     const prospectiveA = prospectiveAmp(installation.nominalVolt, origin ? (installation.supply?.phases ?? 1) : 1, { earthOhm: against === 'earth' ? loop : null, neutralOhm: against === 'neutral' ? loop : null }) ?? Infinity;

@@ -103,13 +103,16 @@ export class Energised {
   }
 }
 
-/** Branch names whose currents a device adds up. The poles of a device are named by their kind in the network. */
+/** Branch names whose currents a device adds up. */
 export function residualParts(device: Protection): string[] {
   if (device.id === 'main') return [SUPPLY_LINE, SUPPLY_NEUTRAL];
-  return device.poles.flatMap((p) => [`way ${p}`, `pole ${p}`]);
+  return device.poles.flatMap(partsOfPole);
 }
 
-export const lineParts = (device: Protection): string[][] => (device.id === 'main' ? [[SUPPLY_LINE]] : device.linePoles.map((p) => [`way ${p}`, `pole ${p}`]));
+export const lineParts = (device: Protection): string[][] => (device.id === 'main' ? [[SUPPLY_LINE]] : device.linePoles.map(partsOfPole));
+
+/** A pole is named by its kind. */
+const partsOfPole = (p: string): string[] => [`way ${p}`, `pole ${p}`, `switch ${p}`];
 
 /** The largest of several currents: what an overcurrent device of several poles goes by. */
 export const largest = (currents: readonly Phasor[]): Phasor => currents.reduce((a, b) => (magnitude(b) > magnitude(a) ? b : a), { re: 0, im: 0 });

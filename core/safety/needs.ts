@@ -126,7 +126,7 @@ function boardPairs(map: Installation, board: Point): [string, string][] {
 export function provingPairs(map: Installation, point: string): [string, string][] {
   const board = findPoint(map, point);
   if (board?.kind === 'board' && map.shape === 'board') return boardPairs(map, board);
-  if (board?.kind === 'subboard') return [['E', 'N'], ...board.terminals.filter((t) => t.role.startsWith('L')).flatMap((t): [string, string][] => [['E', t.id], ['N', t.id]])];
+  if (board?.kind === 'subboard') return [...board.terminals.filter((t) => t.role === 'N').map((t): [string, string] => ['E', t.id]), ...board.terminals.filter((t) => t.role.startsWith('L')).flatMap((t): [string, string][] => [['E', t.id], ['N', t.id]])];
   const rank = (role: string): number => (role === 'E' ? 0 : role === 'N' ? 1 : 2);
   const terminals = [...(findPoint(map, point)?.terminals ?? [])].sort((a, b) => rank(a.role) - rank(b.role));
   return terminals.flatMap((t, i) => terminals.slice(i + 1).map((u): [string, string] => [t.id, u.id]));

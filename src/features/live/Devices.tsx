@@ -3,7 +3,7 @@ import { Pressable, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { TARGET, useTheme } from '@/theme';
-import type { Installation } from '@core/installation';
+import { upstreamOf, type Installation } from '@core/installation';
 import type { EventBody } from '@core/job';
 import type { LiveTest } from '@core/live';
 import { formatShare } from '@core/units';
@@ -30,7 +30,7 @@ export function Devices({ closed }: { closed: boolean }) {
   const switchOff = (row: DeviceRow): void => record(...offEvents(row));
   const onWays = rows.filter((r) => r.on && !r.group);
   const close = (row: DeviceRow, result: Result): void => {
-    const residual = rows.find((r) => r.group && r.device.residualMa !== null && r.on && r.device.ways.includes(row.device.id))?.device.id;
+    const residual = upstreamOf(rows.map((r) => r.device), row.device).find((d) => d.residualMa !== null && rows.some((r) => r.device === d && r.on))?.id;
     const tripped = result === 'holds' ? null : row.group || row.device.residualMa !== null || overcurrent || !residual ? row.device.id : residual;
     record({ type: 'liveRead', test: { kind: 'closed', device: row.device.id, result, tripped } satisfies LiveTest });
   };
@@ -63,7 +63,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
   const suspect = row.share !== null && row.share >= STANDS_OUT;
   const last = row.last ? lastWords(map, row) : '';
   return (
-    <View testID={`device-${row.device.id}`} style={{ flexDirection: 'row', alignItems: 'center', gap: 6, minHeight: 62, borderTopWidth: row.group ? 1.5 : 1, borderTopColor: row.group ? colour.edge : colour.hairline, paddingLeft: row.group ? 0 : 10 }}>
+    <View testID={`device-${row.device.id}`} style={{ flexDirection: 'row', alignItems: 'center', gap: 6, minHeight: 62, borderTopWidth: row.group ? 1.5 : 1, borderTopColor: row.group ? colour.edge : colour.hairline, paddingLeft: (row.group ? 0 : 10) + (row.inSubBoard ? 18 : 0) }}>
       <View style={{ flex: 1, minWidth: 0, borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
         <Words bold lines={1}>{row.name}</Words>
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>

@@ -171,3 +171,18 @@ test('the earthing conductor beside the tails: what comes in from elsewhere is s
   }
   expect(screen.getByTestId('stray').textContent).toMatch(/At least 13 mA of it comes from elsewhere/);
 });
+
+test('the devices of a sub-board stand under the way that feeds them, and can be closed only while it is on', async () => {
+  const job = board('rcd trips', '3 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'sub-board, 2, RCD' } });
+  await renderJob(job, <LiveScreen />);
+  const hub = (await keptView(job)).map?.points.find((p) => p.kind === 'subboard')?.id ?? '';
+  expect(screen.getAllByTestId(/^device-/).map((r) => r.getAttribute('data-testid')?.slice(7))).toEqual(['main', 'w1', 'w2', `${hub}.main`, `${hub}.w1`, `${hub}.w2`, 'w3']);
+  await pressId('all-off');
+  expect(screen.queryByTestId(`holds-${hub}.w1`)).toBeNull();
+  await pressId('holds-w2');
+  await pressId(`holds-${hub}.w1`);
+  const view = await keptView(job);
+  expect(view.state.off).toEqual(expect.arrayContaining([`${hub}.w2`, 'p0.w1']));
+  expect(view.state.off).not.toContain(`${hub}.w1`);
+  expect(row(`${hub}.w1`)).toContain('holds');
+});

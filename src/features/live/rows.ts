@@ -1,5 +1,5 @@
 import type { Advice } from '@core/advice';
-import { boardOf, endsAtPoint, protectionsOf, type Installation, type Protection } from '@core/installation';
+import { behindWay, boardOf, protectionsOf, upstreamOf, type Installation, type Protection } from '@core/installation';
 import type { JobView, LiveReadingView } from '@core/job';
 import { circuitOf, devicePlate, deviceWords } from '@core/wording';
 
@@ -14,6 +14,7 @@ export interface DeviceRow {
   /** The last time it was closed, or went because of another. */
   readonly last: LiveReadingView | null;
   readonly group: boolean;
+  readonly inSubBoard: boolean;
   /** Share of suspicion of its circuit, 0…1; null before any evidence. */
   readonly share: number | null;
 }
@@ -24,25 +25,27 @@ export function deviceRows(view: JobView, advice: Advice | null): DeviceRow[] {
   if (!map) return [];
   const devices = protectionsOf(map);
   const on = (d: Protection): boolean => d.poles.every((p) => !state.off.includes(p));
-  const above = (d: Protection): Protection[] => devices.filter((u) => u !== d && u.ways.length > d.ways.length && d.ways.every((w) => u.ways.includes(w)));
   const row = (d: Protection): DeviceRow => ({
-    device: d, name: d.kind === 'rcd' || d.kind === 'main' ? deviceWords(map, d.id) : circuitOf(map, d.id), plate: devicePlate(map, d.id), on: on(d), fed: above(d).every(on),
+    device: d, name: d.kind === 'rcd' || d.kind === 'main' ? deviceWords(map, d.id) : circuitOf(map, d.id), plate: devicePlate(map, d.id), on: on(d), fed: upstreamOf(devices, d).every(on),
     last: [...view.liveReadings].reverse().find((r) => !r.struck && r.epoch === view.epoch && r.event.test.kind === 'closed' && (r.event.test.device === d.id || r.event.test.tripped === d.id)) ?? null,
-    group: d.kind === 'rcd' || d.kind === 'main', share: shareOf(map, d, advice),
+    group: d.kind === 'rcd' || d.kind === 'main', inSubBoard: d.at !== boardOf(map)?.id, share: shareOf(map, d, advice),
   });
-  const groups = devices.filter((d) => d.kind === 'rcd');
-  const grouped = new Set(groups.flatMap((g) => g.ways));
-  const ways = devices.filter((d) => d.kind !== 'rcd' && d.kind !== 'main');
-  const main = devices.filter((d) => d.kind === 'main');
-  return [...main.map(row), ...groups.flatMap((g) => [row(g), ...ways.filter((w) => g.ways.includes(w.id)).map(row)]), ...ways.filter((w) => !grouped.has(w.id)).map(row)];
+  /** Devices of one board: each group before its ways, each way before the sub-board that hangs on it. */
+  const inside = (hub: string): DeviceRow[] => {
+    const here = devices.filter((d) => d.at === hub && d.kind !== 'main');
+    const groups = here.filter((d) => d.kind === 'rcd');
+    const grouped = new Set(groups.flatMap((g) => g.ways));
+    const way = (w: Protection): DeviceRow[] => [row(w), ...behindWay(map, w.id).points.filter((p) => p.kind === 'subboard').flatMap((p) => inside(p.id))];
+    const ways = here.filter((d) => d.kind !== 'rcd');
+    return [...groups.flatMap((g) => [row(g), ...ways.filter((w) => g.ways.includes(w.id)).flatMap(way)]), ...ways.filter((w) => !grouped.has(w.id)).flatMap(way)];
+  };
+  return [...devices.filter((d) => d.kind === 'main').map(row), ...inside(boardOf(map)?.id ?? '')];
 }
 
 /** Belief in the circuit of a way, its device included; of a group, in the device alone. */
 function shareOf(map: Installation, d: Protection, advice: Advice | null): number | null {
   if (!advice?.hasReadings) return null;
-  const board = boardOf(map);
-  const way = board?.elements.find((e) => e.kind === 'way' && e.id === d.id);
-  const mine = new Set([`${board?.id}.${d.id}`]);
-  if (board && way) for (const e of endsAtPoint(map, board.id)) if (e.terminal === way.b) for (const p of [e.section.id, e.section.b]) mine.add(p);
+  const { sections, points } = behindWay(map, d.id);
+  const mine = new Set([d.at === boardOf(map)?.id ? `${d.at}.${d.id}` : d.id, ...sections.map((s) => s.id), ...points.map((p) => p.id)]);
   return advice.places.reduce((s, p) => (mine.has(p.place) || mine.has(p.place.split('.')[0] ?? '') ? s + p.share : s), 0);
 }

@@ -1,9 +1,10 @@
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
-import { boardOf, loadsOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, linePoles, waysOfBoard, type Device, type Installation, type MapEdit } from '@core/installation';
+import { Button, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
+import { boardOf, loadsOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labelOfWay, linePoles, waysOfBoard, type Installation, type MapEdit } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
+import { DeviceFields, useDevice } from './DeviceFields';
 import { SupplySheet, supplyWords } from './SupplySheet';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
@@ -49,31 +50,20 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
   );
 }
 
-const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
-const curves = ['B', 'C', 'D'] as const;
-
 function WayEdit({ way, name, drawn, issues, change, onClose, onInside }: { way: Way; name: string; drawn: boolean; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void; onInside: () => void }) {
   const [phrase, setPhrase] = useState('');
   const [label, setLabel] = useState(name);
-  const [device, setDevice] = useState<Device>(way.device ?? defaultDevice('mcb'));
-  const [rating, setRating] = useState(String(device.ratingA));
-  const [residual, setResidual] = useState(device.residualMa === null ? '' : String(device.residualMa));
-  const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
+  const device = useDevice(way.device ?? defaultDevice('mcb'));
   const save = (): void => {
-    const next: Device = { ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null };
     // Both or neither: what is refused leaves nothing half said.
     const renamed: MapEdit[] = label.trim() === name ? [] : [{ edit: 'setLabel', way: way.id, label }];
-    if (change(...renamed, { edit: 'setDevice', way: way.id, device: next })) onClose();
+    if (change(...renamed, { edit: 'setDevice', way: way.id, device: device.said() })) onClose();
   };
   return (
     <Sheet title={way.name} onClose={onClose} testID="edit-way" footer={<Button label="Save" kind="main" onPress={save} testID="save-way" />}>
       {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
       <Field label="What it feeds, as the label says" value={label} onChange={setLabel} testID="way-label" />
-      <Label>Device</Label>
-      <Choice label="Device" value={device.kind} onChange={(kind) => setDevice({ ...device, kind })} options={way.device?.opens === 'line and neutral' ? kinds : kinds.filter((k) => k.value !== 'rcbo')} />
-      {device.kind === 'fuse' ? null : <Choice label="Curve" value={device.curve} onChange={(curve) => setDevice({ ...device, curve })} options={curves.map((c) => ({ value: c, label: c }))} />}
-      <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="way-rating" />
-      {device.kind === 'rcbo' ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" /> : null}
+      <DeviceFields device={device} residualToo={way.device?.opens === 'line and neutral'} />
       <Label>Its circuit</Label>
       {drawn ? <Button label="Points and cables" onPress={onInside} testID="edit-circuit" /> : (
         <>

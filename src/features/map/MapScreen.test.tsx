@@ -200,3 +200,20 @@ test('a point that touches metal takes a guess until its ohms are measured; nons
   await press('No');
   expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.metalOhm).toBeUndefined();
 });
+
+test('the ways of a sub-board: each with what it feeds and its device; a rating is said better, nothing is refused in words', async () => {
+  const job = new JobMaker('sub-board, 2, RCD');
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p1');
+  expect(screen.getByTestId('edit-point').textContent).toMatch(/All behind its RCD, 30 mA/);
+  expect(screen.getByTestId('sub-way-p1.w2').textContent).toMatch(/Way 2.*MCB B16/);
+  await pressId('sub-way-p1.w2');
+  await type('Rating', '');
+  await pressId('save-sub-way');
+  expect(screen.getByTestId('edit-sub-way').textContent).toMatch(/rating/i);
+  expect(problem()).not.toMatch(/NaN|undefined/);
+  await type('Rating', '20');
+  await pressId('save-sub-way');
+  expect(screen.queryByTestId('edit-sub-way')).toBeNull();
+  expect(screen.getByTestId('sub-way-p1.w2').textContent).toMatch(/MCB B20/);
+});

@@ -7,6 +7,7 @@ import { THROUGH_ARRESTER } from '@core/job';
 import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
 import { DraftNow } from './DraftNow';
+import { SubBoardWays } from './SubBoardWays';
 import { describeStrip, Strip, StripAcross, type StripRow } from '@/features/trace/strip';
 import { useTheme } from '@/theme';
 import { circuitMap, editMap, endsAtPoint, findPoint, findSection, labelOfWay, loadsOf, waysOfBoard, type Installation, type Load, type MapEdit, type Point, type PointKind } from '@core/installation';
@@ -88,10 +89,11 @@ function EditSheet({ map, row, issues, change, onClose }: EditProps) {
   return <PointSheet map={map} id={row.id.split('#')[0] ?? row.id} change={change} onClose={onClose} problems={problems} />;
 }
 
-function PointSheet({ map, id, change, onClose, problems }: { map: Installation; id: string; change: (e: MapEdit) => boolean; onClose: () => void; problems: React.ReactNode }) {
+function PointSheet({ map, id, change, onClose, problems }: Omit<EditProps, 'row' | 'issues'> & { id: string; problems: React.ReactNode }) {
   const point = findPoint(map, id);
   const [name, setName] = useState(point?.name ?? '');
   const [newName, setNewName] = useState('');
+  const [subWay, setSubWay] = useState<string | null>(null);
   const [extra, setExtra] = useState(String(point?.extraMin ?? ''));
   if (!point) return null;
   const board = point.kind === 'board';
@@ -101,7 +103,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
   };
   return (
     <Sheet title={point.name} onClose={onClose} testID="edit-point">
-      {problems}
+      {subWay === null ? problems : null}
       <Field label="Name" value={name} onChange={setName} onSubmit={() => finish({ edit: 'renamePoint', point: id, name })} testID="point-name" />
       {name !== point.name ? <Button label="Save name" onPress={() => finish({ edit: 'renamePoint', point: id, name })} /> : null}
       {board || point.kind === 'undrawn' || point.kind === 'subboard' ? null : (
@@ -120,6 +122,7 @@ function PointSheet({ map, id, change, onClose, problems }: { map: Installation;
       )}
       {board || point.kind === 'joint' || point.kind === 'switch' || point.kind === 'subboard' ? null : <LoadEdit map={map} id={id} change={finish} />}
       {board || !point.terminals.some((t) => t.role === 'E') || point.kind === 'undrawn' ? null : <MetalEdit key={point.metalOhm === undefined ? 'none' : 'some'} point={point} change={change} />}
+      {point.kind === 'subboard' ? <SubBoardWays map={map} hub={id} open={subWay} onOpen={setSubWay} problems={problems} change={change} /> : null}
       {point.kind === 'undrawn' ? <DrawLump id={id} draw={finish} /> : null}
       <Label>A spur or a branch from here</Label>
       <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />

@@ -1,10 +1,10 @@
 import { View } from 'react-native';
 import { Button, HoldButton, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
-import { endsAtPoint, faceKey, findPoint, findSection, moves, terminalKey } from '@core/installation';
+import { endsAtPoint, faceKey, findPoint, findSection, moves, protectionsOf, terminalKey } from '@core/installation';
 import type { EventBody } from '@core/job';
 import { elementKey, linkKey } from '@core/workstate';
-import { coreWords, endsWords, laneLetter, legOf, sectionName, spotName, switchedWords } from '@core/wording';
+import { coreWords, deviceWords, endsWords, laneLetter, legOf, sectionName, spotName, switchedWords } from '@core/wording';
 import type { StripRow } from './strip';
 
 
@@ -85,7 +85,10 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
           return <HoldButton key={part} label={out ? `${e.name} is back in` : `${e.name} is out`} onHeld={() => act({ type: 'loadsMoved', parts: [part], out: !out })} />;
         }
         const off = state.off.includes(part);
-        return <HoldButton key={part} label={`${e.name}: ${switchedWords(map, part, !off)}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act({ type: 'switched', part, off: !off })} />;
+        // One handle opens all poles of a device.
+        const { poles = [part], id } = protectionsOf(map).find((d) => d.poles.includes(part)) ?? {};
+        if (poles[0] !== part) return null;
+        return <HoldButton key={part} label={`${id !== undefined && poles.length > 1 ? deviceWords(map, id) : e.name}: ${switchedWords(map, part, !off)}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act(...poles.map((p) => ({ type: 'switched' as const, part: p, off: !off })))} />;
       })}
       {board ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>

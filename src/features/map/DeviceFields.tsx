@@ -1,0 +1,29 @@
+import { useState } from 'react';
+import { Choice, Field, Label } from '@/components';
+import type { Device } from '@core/installation';
+
+const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
+const curves = ['B', 'C', 'D'] as const;
+
+/** A device while it is being said: what is typed, and the device that it makes. A figure that is missing is NaN, and refused by the map. */
+export function useDevice(first: Device) {
+  const [device, setDevice] = useState(first);
+  const [rating, setRating] = useState(String(first.ratingA));
+  const [residual, setResidual] = useState(first.residualMa === null ? '' : String(first.residualMa));
+  const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
+  const said = (): Device => ({ ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null });
+  return { device, setDevice, rating, setRating, residual, setResidual, said };
+}
+
+/** Kind, curve and figures of the device of a way. */
+export function DeviceFields({ device: { device, setDevice, rating, setRating, residual, setResidual }, residualToo }: { device: ReturnType<typeof useDevice>; residualToo: boolean }) {
+  return (
+    <>
+      <Label>Device</Label>
+      <Choice label="Device" value={device.kind} onChange={(kind) => setDevice({ ...device, kind })} options={residualToo ? kinds : kinds.filter((k) => k.value !== 'rcbo')} />
+      {device.kind === 'fuse' ? null : <Choice label="Curve" value={device.curve} onChange={(curve) => setDevice({ ...device, curve })} options={curves.map((c) => ({ value: c, label: c }))} />}
+      <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="way-rating" />
+      {device.kind === 'rcbo' ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" /> : null}
+    </>
+  );
+}
