@@ -15,7 +15,7 @@ export interface ResidualLimits {
 export interface BudgetPart { readonly way: string; readonly mA: number | null }
 
 export type BudgetFinding =
-  | 'deviceFailed' | 'tripsAtHalf' | 'doesNotTrip' | 'tooSlow' | 'standingHigh' | 'littleHeadroom' | 'rampAboveRated' | 'fine' | 'nothingMeasured';
+  | 'deviceFailed' | 'tripsAtHalf' | 'doesNotTrip' | 'tooSlow' | 'standingHigh' | 'littleHeadroom' | 'rampAboveRated' | 'harmonics' | 'fine' | 'nothingMeasured';
 
 /** A residual current device, what leaks behind it and what is left before it goes. Milliamperes. */
 export interface Budget {
@@ -27,6 +27,8 @@ export interface Budget {
   readonly times: Readonly<Partial<Record<'0.5' | '1' | '5', number | null>>>;
   readonly standingMa: number | null;
   readonly standingFrom: 'device' | 'sum of ways' | null;
+  /** What the device's clamp shows more without the 50 Hz filter; null where it was not read both ways. */
+  readonly harmonicMa: number | null;
   /** Peak while something starts. */
   readonly peakMa: number | null;
   readonly parts: readonly BudgetPart[];
@@ -48,6 +50,8 @@ export type Move = { readonly says: 'move'; readonly way: string; readonly to: s
 const RAMP_FAILED = 0.5;
 /** A headroom of less than this share of the rated current trips on the next thing that is plugged in. */
 const LITTLE_HEADROOM = 0.25;
+/** Harmonics of this share of the rated current may bring a device to go earlier. */
+const HARMONICS_COUNT = 0.1;
 
 /** Budgets of all residual current devices from the live tests that stand, latest first wins. */
 export function budgetsOf(installation: Installation, tests: readonly LiveTest[], limits: ResidualLimits): Budget[] {
@@ -65,13 +69,18 @@ function budgetOf(device: Protection, latest: readonly LiveTest[], limits: Resid
   const rampMa = ramps[0] ?? null;
   const times: Partial<Record<'0.5' | '1' | '5', number | null>> = {};
   for (const t of latest) if (t.kind === 'times' && t.device === device.id && !(String(t.multiple) in times)) times[String(t.multiple) as '1'] = t.ms;
-  const around = (what: string, peak: boolean): number | null => latest.flatMap((t) => (t.kind === 'clamp' && t.around === what && t.peak === peak ? [t.mA] : []))[0] ?? null;
+  const read = (what: string, peak: boolean, filtered: boolean): number | null => latest.flatMap((t) => (t.kind === 'clamp' && t.around === what && t.peak === peak && t.filtered === filtered ? [t.mA] : []))[0] ?? null;
+  // What stands is compared at 50 Hz; without the filter it counts where nothing better was read.
+  const around = (what: string, peak: boolean): number | null => read(what, peak, true) ?? read(what, peak, false);
   const parts = device.ways.map((way) => ({ way, mA: around(way, false) }));
   const measured = parts.filter((p) => p.mA !== null);
   const own = device.kind === 'rcbo' ? (parts[0]?.mA ?? null) : around(device.id, false);
   const sum = measured.length ? measured.reduce((s, p) => s + (p.mA ?? 0), 0) : null;
   const standingMa = own ?? sum;
   const peakMa = around(device.id, true);
+  const clamped = device.kind === 'rcbo' ? (device.ways[0] ?? '') : device.id;
+  const [plain, wide] = [read(clamped, false, true), read(clamped, false, false)];
+  const harmonicMa = plain === null || wide === null ? null : Math.sqrt(Math.max(0, wide * wide - plain * plain));
   const headroomWorstMa = rampMa === null || standingMa === null ? null : Math.max(0, rampMa - standingMa);
   const headroomQuadratureMa = rampMa === null || standingMa === null ? null : Math.sqrt(Math.max(0, rampMa * rampMa - standingMa * standingMa));
   const findings: BudgetFinding[] = [];
@@ -82,9 +91,10 @@ function budgetOf(device: Protection, latest: readonly LiveTest[], limits: Resid
   if ((times['1'] ?? 0) > limits.msAt1 || (times['5'] ?? 0) > limits.msAt5) findings.push('tooSlow');
   if (standingMa !== null && standingMa > limits.standingShare * ratedMa) findings.push('standingHigh');
   else if (Math.min(headroomWorstMa ?? Infinity, leftMa ?? Infinity) < LITTLE_HEADROOM * ratedMa && !findings.includes('deviceFailed')) findings.push('littleHeadroom');
+  if (harmonicMa !== null && harmonicMa > HARMONICS_COUNT * ratedMa) findings.push('harmonics');
   if (!findings.length) findings.push(rampMa === null && leftMa === null && standingMa === null && !Object.keys(times).length ? 'nothingMeasured' : 'fine');
   const most = [...measured].sort((a, b) => (b.mA ?? 0) - (a.mA ?? 0))[0] ?? null;
-  return { device, ratedMa, rampMa, times, standingMa, standingFrom: own !== null ? 'device' : sum !== null ? 'sum of ways' : null, peakMa, parts, headroomWorstMa, headroomQuadratureMa, headroomMeasuredMa: leftMa, most, findings, move: null };
+  return { device, ratedMa, rampMa, times, standingMa, standingFrom: own !== null ? 'device' : sum !== null ? 'sum of ways' : null, harmonicMa, peakMa, parts, headroomWorstMa, headroomQuadratureMa, headroomMeasuredMa: leftMa, most, findings, move: null };
 }
 
 /** The way whose move brings this device within its share and keeps the other within its own, moving as little as does it. */
@@ -95,7 +105,7 @@ function moveFor(b: Budget, all: readonly Budget[], limits: ResidualLimits): Mov
   for (const p of parts) {
     if (b.standingMa - p.mA > limit || b.parts.length < 2) continue;
     for (const other of all)
-      if (other !== b && other.device.ways.length > 1 && other.standingMa !== null && !other.device.ways.includes(p.way) && other.standingMa + p.mA <= limits.standingShare * other.ratedMa)
+      if (other !== b && other.device.at === b.device.at && other.device.ways.length > 1 && other.standingMa !== null && !other.device.ways.includes(p.way) && other.standingMa + p.mA <= limits.standingShare * other.ratedMa)
         return { says: 'move', way: p.way, to: other.device.id, leavesMa: b.standingMa - p.mA, makesMa: other.standingMa + p.mA };
   }
   const top = parts.at(-1);

@@ -1,17 +1,14 @@
-import type { Suspect } from '../faults';
-import { behindWay, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
-import { elementKey, type WorkState } from '../workstate';
-import type { LiveObservation, LiveView } from './evidence';
-import { indicatorOhm, largest, lineParts, magnitude, minus, over, plus, residualParts, times, type Phasor } from './measure';
-import { SUPPLY_EARTH } from './network';
+import type { WorkState } from '../workstate';
+import { clampAmp, lineOf, residualOf } from './clamp';
+import type { LiveObservation, LiveView, Under } from './evidence';
+import { indicatorOhm, magnitude, minus, over, plus, times } from './measure';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
 /** Share of entries that are plain wrong, and what a wrong one looks like. Nobody mistakes a trip; a figure is soon misread. */
 const SLIP = { figure: 0.03, seen: 0.006 };
 const SLIP_CHANCE = 0.25;
-
-export interface Under { readonly suspect: Suspect; readonly ohm: number }
 
 /** Chance of what a test showed (a density in ln for a figure), in the installation as `view` has it. */
 export function chanceOf(installation: Installation, o: LiveObservation, view: LiveView, under: Under | null, condition: Condition): number {
@@ -38,7 +35,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
       if (test.around === 'earth') return 1;
-      return density(test.mA, 1000 * magnitude(aroundCurrent(installation, view, under, state, test.around)), 0.4, test.filtered && !test.peak ? 0.35 : BROADBAND_SD);
+      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD);
     case 'ramp': {
       const d = device(test.device);
       if (!d?.residualMa) return 1;
@@ -73,8 +70,9 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   }
 }
 
-/** Without the 50 Hz filter harmonics add, and a peak lasts a moment: what is shown then may be twice the steady figure. */
-const BROADBAND_SD = 0.8;
+/** What electronics put out above 50 Hz is known in kind, not in size; what starts just then, hardly at all. */
+const BROADBAND_SD = 0.5;
+const PEAK_SD = 0.8;
 
 /** Density of a shown figure against a predicted one, both steadied by asinh(x / scale). */
 function density(shown: number, predicted: number, scale: number, sd: number): number {
@@ -117,63 +115,10 @@ function tripsOf(installation: Installation, state: WorkState, view: LiveView, u
   const key = `${closed} ${under && under.suspect.site.on === 'nothing' ? `${under.suspect.id} ${under.ohm}` : ''} ${JSON.stringify(under ? conditionOf(protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]) ?? NO_DEVICE) : '')}`;
   let found = ofView.get(key);
   if (!found) {
-    found = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(plusLine(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), conditionOf(d)) }));
+    found = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(lineOf(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), conditionOf(d)) }));
     ofView.set(key, found);
   }
   return found;
 }
 
 const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', at: '', poles: [], linePoles: [], ways: [], carries: [], residualMa: null, ratingA: null, curve: null };
-
-/** Residual current of a device, with leakage that a suspect adds to it. */
-function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = view.current(`residual ${d.id}`, () => residualParts(d));
-  if (under?.suspect.kind !== 'standingLeak') return own;
-  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  if (!source?.carries.some((w) => d.carries.includes(w))) return own;
-  return plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, source) });
-}
-
-function plusLine(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = largest(lineParts(d).map((parts, i) => view.current(`line ${d.id} ${i}`, () => parts)));
-  if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
-  return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
-}
-
-/** How much of what hangs behind a device is switched on and plugged in, 0…1. */
-function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
-  const off = new Set(state.off);
-  if (d.poles.some((p) => off.has(p))) return 0;
-  const out = new Set(state.loadsOut);
-  let [all, running] = [0, 0];
-  for (const way of protectionsOf(installation).filter((x) => x.ways[0] === x.id && d.carries.includes(x.id)))
-    for (const p of behindWay(installation, way.id).points)
-      for (const l of loadsOf(p)) {
-        all++;
-        if (!way.poles.some((k) => off.has(k)) && !out.has(elementKey(p.id, l.id))) running++;
-      }
-  return all ? running / all : 0;
-}
-
-/** Current round what a clamp is put on. */
-function aroundCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, around: string): Phasor {
-  if (around === 'earth') return view.current(SUPPLY_EARTH, () => [SUPPLY_EARTH]);
-  const [id = '', only] = around.split('/');
-  const d = protectionsOf(installation).find((p) => p.id === id);
-  if (!d) return { re: 0, im: 0 };
-  if (only === 'L') return plusLine(installation, view, under, state, d);
-  if (d.kind === 'rcd' || d.kind === 'main') return residualOf(installation, view, under, state, d);
-  // Round the cable of a way: its own line and neutral, wherever that neutral lands.
-  const own = view.current(`cable ${id}`, () => cableParts(installation, id));
-  if (under?.suspect.kind !== 'standingLeak') return own;
-  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  return source?.carries.includes(id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
-}
-
-/** Milliamperes that a clamp shows round what it is put on. */
-export const clampMa = (installation: Installation, view: LiveView, state: WorkState, around: string): number => 1000 * magnitude(aroundCurrent(installation, view, null, state, around));
-
-/** Live conductors of a way's own cables at the board. */
-function cableParts(installation: Installation, id: string): string[] {
-  return behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`));
-}

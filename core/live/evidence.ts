@@ -3,6 +3,7 @@ import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, type Installation } from '../installation';
 import { stateSignature, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
+import { Harmonics } from './harmonics';
 import { Energised, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
 import type { Phasors } from './solve';
@@ -11,6 +12,9 @@ import { asRated, type Condition } from './trips';
 
 /** A live test in the state in which it was made. */
 export interface LiveObservation { readonly test: LiveTest; readonly state: WorkState }
+
+/** A suspect at one of its sizes. */
+export interface Under { readonly suspect: Suspect; readonly ohm: number }
 
 /** One size that a suspect may have, and what it makes of its device. */
 export interface Variant { readonly ohm: number; readonly condition: Condition }
@@ -27,13 +31,15 @@ export interface LiveView {
   impedance(a: number, b: number): Phasor;
   /** Sum of the currents through some parts; the name stands for the list. */
   current(name: string, parts: () => readonly string[]): Phasor;
+  /** What electronic loads add above 50 Hz: as in the sound installation, whatever the suspect. */
+  readonly harmonics: Harmonics;
   readonly scene: Energised;
 }
 
 export function soundView(scene: Energised): LiveView {
   const sums = new Map<string, Phasor>();
   return {
-    scene, volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b),
+    scene, harmonics: new Harmonics(scene), volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b),
     current: (name, parts) => {
       let sum = sums.get(name);
       if (!sum) sums.set(name, (sum = scene.clamp(parts())));
@@ -85,7 +91,7 @@ class Scene {
     const at = (n: number): Phasor => ({ re: act.column.re[n] as number, im: act.column.im[n] as number });
     const volt = (n: number): Phasor => minus({ re: energised.volts.re[n] as number, im: energised.volts.im[n] as number }, times(at(n), drive));
     return {
-      scene: energised, volt,
+      scene: energised, harmonics: this.sound.harmonics, volt,
       impedance: (a, b) => {
         const t = minus(at(a), at(b));
         return minus(energised.impedance(a, b), times(times(t, t), gain));

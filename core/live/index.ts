@@ -4,7 +4,9 @@ export { angle, Energised, indicatorOhm, largest, lineParts, magnitude, residual
 export { asRated, chanceOfTrip, type Condition } from './trips';
 export { liveNetlist } from './netlist';
 export { LiveEvidence, services, soundView, type LiveCells, type LiveObservation } from './evidence';
-export { clampMa, watching } from './chances';
+export { watching } from './chances';
+export { clampAmp } from './clamp';
+export { Harmonics, networkAt } from './harmonics';
 export { liveTestName, LiveTest } from './tests';
 export { strayOf, type Stray } from './stray';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';

@@ -16,6 +16,8 @@ export interface LiveNetwork {
   readonly branches: readonly LiveBranch[];
   readonly sources: readonly LiveSource[];
   readonly ground: number;
+  /** Parts of electronic loads, which draw and leak more than 50 Hz. */
+  readonly distorting: ReadonlySet<string>;
 }
 
 /** What nobody reads off the board: how much runs, and what the neighbours' current leaves on the supply neutral. */
@@ -96,7 +98,8 @@ export function compileLive(installation: Installation, state: WorkState, faults
   for (const p of installation.points)
     for (const e of p.elements) if (e.kind !== 'load') branch(node(terminalKey(p.id, e.a)), node(terminalKey(p.id, e.b)), 0, OMEGA * STRAY_F, 'stray');
   addSupply(installation, state, faults, service, node, branch, sources);
-  return { nodes, index, branches, sources, ground };
+  const distorting = new Set([...loads].flatMap(([part, l]) => (l.loadClass === 'electronic' ? [part, part.replace(/^load /, 'leak ')] : [])));
+  return { nodes, index, branches, sources, ground, distorting };
 }
 
 function loadAdmittance(load: Load, service: Service): [number, number] {

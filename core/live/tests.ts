@@ -28,7 +28,7 @@ export function liveTestName(t: LiveTest): string {
     case 'closed': return `closed ${t.device}`;
     case 'ramp': return `ramp ${t.device} ${t.outgoing}`;
     case 'times': return `times ${t.device} ${t.multiple}`;
-    case 'clamp': return `clamp ${t.around} ${t.peak ? 'peak' : ''}`;
+    case 'clamp': return `clamp ${t.around} ${t.filtered ? '' : 'unfiltered'} ${t.peak ? 'peak' : ''}`;
     case 'works': return `works ${t.point}`;
     default: return `${t.kind} ${t.from} ${t.to}`;
   }

@@ -1,5 +1,5 @@
 import { protectionsOf, type Protection } from '../installation';
-import { clampMa, Energised, indicatorOhm, magnitude, residualParts, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
+import { clampAmp, Energised, indicatorOhm, magnitude, residualParts, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
 import { seededRandom, type Random } from '../numeric';
 import type { WorkState } from '../workstate';
 import type { Truth } from './truth';
@@ -39,7 +39,7 @@ export class SimulatedLive {
         const v = e.voltage(ask.from, ask.to, indicatorOhm[ask.meter]);
         return { ...ask, volt: v ? Math.max(0, shown(magnitude(v), 0.1)) : 0 };
       }
-      case 'clamp': return { ...ask, mA: Math.max(0, shown(clampMa(installation, soundView(e), state, ask.around) * (ask.peak ? 1.4 : 1), 0.1)) };
+      case 'clamp': return { ...ask, mA: Math.max(0, shown(1000 * clampAmp(installation, soundView(e), null, state, ask), 0.1)) };
       case 'ramp': {
         const d = device(ask.device);
         const at = d ? this.threshold(d) : null;

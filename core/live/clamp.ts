@@ -1,0 +1,83 @@
+import { behindWay, loadsOf, protectionsOf, type Installation, type Load, type Protection } from '../installation';
+import { elementKey, type WorkState } from '../workstate';
+import type { LiveView, Under } from './evidence';
+import { largest, lineParts, magnitude, plus, residualParts, type Phasor } from './measure';
+import { SUPPLY_EARTH } from './network';
+import type { LiveTest } from './tests';
+
+/** Residual current of a device, with leakage that a suspect adds to it. */
+export function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
+  const own = view.current(`residual ${d.id}`, () => residualParts(d));
+  if (under?.suspect.kind !== 'standingLeak') return own;
+  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
+  if (!source?.carries.some((w) => d.carries.includes(w))) return own;
+  return plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, source) });
+}
+
+/** Current of a device's line, the largest of several, with the overload that a suspect adds to it. */
+export function lineOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
+  const own = largest(lineParts(d).map((parts, i) => view.current(`line ${d.id} ${i}`, () => parts)));
+  if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
+  return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
+}
+
+/** Loads behind a device, with the way of each. */
+function loadsBehind(installation: Installation, d: Protection): { readonly key: string; readonly load: Load; readonly way: Protection }[] {
+  const ways = protectionsOf(installation).filter((x) => x.ways[0] === x.id && d.carries.includes(x.id));
+  return ways.flatMap((way) => behindWay(installation, way.id).points.flatMap((p) => loadsOf(p).map((load) => ({ key: elementKey(p.id, load.id), load, way }))));
+}
+
+/** How much of what hangs behind a device is switched on and plugged in, 0…1. */
+function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
+  if (d.poles.some((p) => state.off.includes(p))) return 0;
+  const all = loadsBehind(installation, d);
+  const running = all.filter((l) => !l.way.poles.some((k) => state.off.includes(k)) && !state.loadsOut.includes(l.key));
+  return all.length ? running.length / all.length : 0;
+}
+
+/** What a clamp is put on: the device of its conductors, which of them, and their parts in the network. */
+interface Around { readonly device: Protection | null; readonly what: 'earth' | 'line' | 'residual' | 'cable'; readonly parts: readonly string[] }
+
+function aroundOf(installation: Installation, around: string): Around | null {
+  if (around === 'earth') return { device: null, what: 'earth', parts: [SUPPLY_EARTH] };
+  const [id = '', only] = around.split('/');
+  const device = protectionsOf(installation).find((p) => p.id === id);
+  if (!device) return null;
+  if (only === 'L') return { device, what: 'line', parts: lineParts(device)[0] ?? [] };
+  if (device.kind === 'rcd' || device.kind === 'main') return { device, what: 'residual', parts: residualParts(device) };
+  // Round the cable of a way: its own line and neutral, wherever that neutral lands.
+  return { device, what: 'cable', parts: behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`)) };
+}
+
+/** Steady 50 Hz current round what a clamp is put on. */
+function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts }: Around): Phasor {
+  if (what === 'line' && d) return lineOf(installation, view, under, state, d);
+  if (what === 'residual' && d) return residualOf(installation, view, under, state, d);
+  const own = view.current(`${what} ${d?.id ?? ''}`, () => parts);
+  if (under?.suspect.kind !== 'standingLeak' || !d) return own;
+  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
+  return source?.carries.includes(d.id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
+}
+
+/** How many times its running current a load takes while it starts, and leaks while its filter charges. */
+const STARTS: Readonly<Record<Load['loadClass'], { readonly draws: number; readonly leaks: number }>> = {
+  resistive: { draws: 1, leaks: 1 }, electronic: { draws: 10, leaks: 3 }, neon: { draws: 1, leaks: 1 }, winding: { draws: 6, leaks: 2 }, arrester: { draws: 1, leaks: 1 },
+};
+
+/** Amperes that the hardest starter behind a device adds while it starts. */
+function starting(installation: Installation, view: LiveView, { device, what }: Around): number {
+  if (!device) return 0;
+  return loadsBehind(installation, device).reduce((most, { key, load }) => {
+    const more = (what === 'line' ? STARTS[load.loadClass].draws : STARTS[load.loadClass].leaks) - 1;
+    return more > 0 ? Math.max(most, more * magnitude(view.scene.current(`${what === 'line' ? 'load' : 'leak'} ${key}`))) : most;
+  }, 0);
+}
+
+/** Amperes that a clamp shows: at 50 Hz alone, with all harmonics, or the most while something starts. 0 where it is put on nothing. */
+export function clampAmp(installation: Installation, view: LiveView, under: Under | null, state: WorkState, test: Pick<Extract<LiveTest, { kind: 'clamp' }>, 'around' | 'filtered' | 'peak'>): number {
+  const around = aroundOf(installation, test.around);
+  if (!around) return 0;
+  const steady = magnitude(steadyCurrent(installation, view, under, state, around));
+  const shown = test.filtered ? steady : Math.hypot(steady, view.harmonics.through(around.parts));
+  return test.peak ? shown + starting(installation, view, around) : shown;
+}
