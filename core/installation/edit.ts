@@ -3,7 +3,7 @@ import { checkInstallation } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
 import { boardOf, endsAtPoint, findPoint, findSection, isSwitched, loadsOf } from './lookup';
-import { cpcBesideMm2, freshId, makePoint, makeSection, surgeArresters, threePhase, threePhaseSection } from './make';
+import { cpcBesideMm2, freshId, makePoint, makeSection, surgeArresters, threePhase, threePhaseSection, subWay } from './make';
 import { checkSupply } from './supply';
 import type { Device, InnerElement, Installation, Load, Point, PointKind, Section, Supply } from './schema';
 
@@ -200,6 +200,15 @@ function addBranch(map: Installation, at: string, kind: PointKind, rawName: stri
   if (!from) return fail(issue('map.noPoint', ['points', at]));
   const [pointId, withPoint] = freshId(map, 'p');
   const [sectionId, base] = freshId(withPoint, 's');
+  if (from.kind === 'subboard') {
+    // What leaves a sub-board leaves by a way of its own.
+    const way = 1 + Math.max(0, ...from.elements.map((e) => Number(/^w(\d+)$/.exec(e.id)?.[1] ?? 0)));
+    const { terminal, element } = subWay(way);
+    const lump = makePoint(pointId, uniqueName(map, rawName.trim() || `${from.name} way ${way}`), 'undrawn');
+    const leg = makeSection(sectionId, from, lump, 7, 2.5);
+    const wider = { ...from, terminals: [...from.terminals, terminal], elements: [...from.elements, element] };
+    return ok({ ...base, points: [...map.points.map((p) => (p.id === at ? wider : p)), lump], sections: [...map.sections, { ...leg, cores: leg.cores.map((c) => (c.role === 'L' ? { ...c, a: terminal.id } : c)) }] });
+  }
   const point = alike(from, makePoint(pointId, uniqueName(map, rawName.trim() || 'New point'), kind));
   const csa = map.sections.find((s) => s.a === at || s.b === at)?.cores[0]?.csaMm2 ?? 2.5;
   return ok({ ...base, points: [...map.points, point], sections: [...map.sections, point.terminals.some((t) => t.role === 'L1') ? threePhaseSection(makeSection(sectionId, from, point, 7, csa)) : makeSection(sectionId, from, point, 7, csa)] });
@@ -230,7 +239,7 @@ function removePoint(map: Installation, id: string): Result<Installation> {
 function swapPoints(map: Installation, first: string, second: string): Result<Installation> {
   const [p, q] = [findPoint(map, first), findPoint(map, second)];
   if (!p || !q) return fail(issue('map.noPoint', ['points', p ? second : first]));
-  if (p.kind === 'board' || q.kind === 'board') return fail(issue('map.boardStays', ['points', first]));
+  if ([p.kind, q.kind].some((k) => k === 'board' || k === 'subboard')) return fail(issue('map.boardStays', ['points', first]));
   const swap = (id: string): string => (id === first ? second : id === second ? first : id);
   const landing = (id: string, terminal: string): string => (findPoint(map, swap(id))?.terminals.some((t) => t.id === terminal) ? terminal : 'L');
   const sections = map.sections.map((s) => ({

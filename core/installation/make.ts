@@ -47,15 +47,20 @@ export function makeSubBoard(id: string, ways: number, residualMa: number | null
   const numbers = Array.from({ length: ways }, (_, i) => i + 1);
   return {
     id, name: 'Sub-board', kind: 'subboard', reach: 'opened', faces: [],
-    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n): Terminal => ({ id: `W${n}`, role: 'L', name: `way ${n}` })), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }, ...(residualMa === null ? [] : [{ id: 'NI', role: 'N' as const, name: 'incoming N' }])],
+    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n) => subWay(n).terminal), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }, ...(residualMa === null ? [] : [{ id: 'NI', role: 'N' as const, name: 'incoming N' }])],
     elements: [
       ...(residualMa === null ? [{ kind: 'switch' as const, id: 'main', name: 'main switch', a: 'L', b: 'B' }] : [{ kind: 'pole' as const, id: 'main', name: 'RCD, line', a: 'L', b: 'B', residualMa }, { kind: 'pole' as const, id: 'mainN', name: 'RCD, neutral', a: 'NI', b: 'N', residualMa }]),
-      ...numbers.map((n): InnerElement => ({ kind: 'switch', id: `w${n}`, name: `way ${n}`, a: 'B', b: `W${n}`, device: SUB_WAY })),
+      ...numbers.map((n) => subWay(n).element),
     ],
   };
 }
 
-/** Of a way of a sub-board until somebody looks. */
+/** Terminal and device of a way of a sub-board. */
+export const subWay = (n: number): { readonly terminal: Terminal; readonly element: InnerElement } => ({
+  terminal: { id: `W${n}`, role: 'L', name: `way ${n}` }, element: { kind: 'switch', id: `w${n}`, name: `way ${n}`, a: 'B', b: `W${n}`, device: SUB_WAY },
+});
+
+/** Until somebody looks. */
 const SUB_WAY: Device = { kind: 'mcb', curve: 'B', ratingA: 16, opens: 'line', residualMa: null };
 
 /** A cable of L, N and E; `lineA` is the terminal its line leaves from. */

@@ -136,5 +136,18 @@ describe('devices of a sub-board', () => {
     expect([set(0), set(16, 'rcbo')].map((r) => (r.ok ? '' : r.issues[0]?.code))).toEqual(['board.noRating', 'board.otherPoles']);
   });
 
+  test('one more way comes with a device and a circuit of its own; the sub-board keeps its place on its cable', () => {
+    const map = shed();
+    const hub = named(map, 'Clay shed sub-board');
+    const more = edited(map, { edit: 'addBranch', point: hub, kind: 'outlet', name: 'Extractor' });
+    expect(checkInstallation(more)).toEqual([]);
+    expect([labelOfWay(more, `${hub}.w4`), nearestDevice(more, named(more, 'Extractor'))?.id]).toEqual(['Extractor', `${hub}.w4`]);
+    const volt = (off: string[]): number => magnitude(Energised.of(more, { ...untouched, off }).voltage(`${named(more, 'Extractor')}:L`, `${named(more, 'Extractor')}:N`, 7e3) ?? { re: NaN, im: 0 });
+    expect(volt([])).toBeGreaterThan(220);
+    expect(volt([`${hub}.w4`])).toBeLessThan(5);
+    const swapped = editMap(map, { edit: 'swapPoints', first: hub, second: named(map, 'Clay shed way 1') });
+    expect(swapped.ok ? '' : swapped.issues[0]?.code).toBe('map.boardStays');
+  });
+
   test('“sub-board, 3, RCD 0” is refused', () => expect(draftCircuit('sub-board, 3, RCD 0')).toMatchObject({ ok: false, issues: [{ code: 'board.noResidual' }] }));
 });

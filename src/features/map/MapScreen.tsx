@@ -97,7 +97,7 @@ function PointSheet({ map, id, change, onClose, problems }: Omit<EditProps, 'row
   const [extra, setExtra] = useState(String(point?.extraMin ?? ''));
   if (!point) return null;
   const board = point.kind === 'board';
-  const neighbours = [...new Set(endsAtPoint(map, id).map((e) => e.section[e.side === 'a' ? 'b' : 'a']))].filter((p) => findPoint(map, p)?.kind !== 'board');
+  const neighbours = [...new Set(endsAtPoint(map, id).map((e) => e.section[e.side === 'a' ? 'b' : 'a']))].filter((p) => ![point.kind, findPoint(map, p)?.kind].some((k) => k === 'board' || k === 'subboard'));
   const finish = (edit: MapEdit): void => {
     if (change(edit)) onClose();
   };
@@ -114,6 +114,7 @@ function PointSheet({ map, id, change, onClose, problems }: Omit<EditProps, 'row
           <Choice label="Reach" value={point.reach} onChange={(reach) => change({ edit: 'setReach', point: id, reach })} options={[{ value: 'face', label: 'Cover on' }, { value: 'opened', label: 'Only opened' }, { value: 'never', label: 'Hidden' }]} />
         </>
       )}
+      {point.kind === 'subboard' ? <SubBoardWays map={map} hub={id} open={subWay} onOpen={setSubWay} problems={problems} change={change} /> : null}
       {board ? null : (
         <>
           <Field label="More minutes than usual to get there: ladder, ceiling, furniture" unit="min" figure keyboard="decimal-pad" value={extra} onChange={setExtra} testID="extra-min" />
@@ -122,11 +123,10 @@ function PointSheet({ map, id, change, onClose, problems }: Omit<EditProps, 'row
       )}
       {board || point.kind === 'joint' || point.kind === 'switch' || point.kind === 'subboard' ? null : <LoadEdit map={map} id={id} change={finish} />}
       {board || !point.terminals.some((t) => t.role === 'E') || point.kind === 'undrawn' ? null : <MetalEdit key={point.metalOhm === undefined ? 'none' : 'some'} point={point} change={change} />}
-      {point.kind === 'subboard' ? <SubBoardWays map={map} hub={id} open={subWay} onOpen={setSubWay} problems={problems} change={change} /> : null}
       {point.kind === 'undrawn' ? <DrawLump id={id} draw={finish} /> : null}
-      <Label>A spur or a branch from here</Label>
-      <Field label="Name of the new point" value={newName} onChange={setNewName} testID="branch-name" />
-      <Button label="Add branch here" onPress={() => finish({ edit: 'addBranch', point: id, kind: 'outlet', name: newName || 'Branch' })} />
+      <Label>{point.kind === 'subboard' ? 'One more way' : 'A spur or a branch from here'}</Label>
+      <Field label={point.kind === 'subboard' ? 'What it feeds' : 'Name of the new point'} value={newName} onChange={setNewName} testID="branch-name" />
+      <Button label={point.kind === 'subboard' ? 'Add way here' : 'Add branch here'} onPress={() => finish({ edit: 'addBranch', point: id, kind: 'outlet', name: newName || (point.kind === 'subboard' ? '' : 'Branch') })} />
       {neighbours.map((n) => <Button key={n} label={`Change places with ${findPoint(map, n)?.name}`} onPress={() => finish({ edit: 'swapPoints', first: id, second: n })} />)}
       {board ? null : <Button label="Remove point" kind="danger" onPress={() => finish({ edit: 'removePoint', point: id })} />}
     </Sheet>
