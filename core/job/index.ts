@@ -1,5 +1,6 @@
 export { Complaint, Condition, DisplayedValue, JOB_FORMAT, JOB_VERSION, JobEvent, JobFile, VoltCheck, type EventBody, type EventOf } from './events';
-export { deriveJob, PROOF_HOLDS_MIN, THROUGH_ARRESTER, type Asked, type Flag, type JobStatus, type JobView, type LiveReadingView, type MendView, type ProofView, type ReadingView, type Securing } from './derive';
+export { deriveJob, PROOF_HOLDS_MIN, THROUGH_ARRESTER } from './derive';
+export type { Asked, Flag, JobStatus, JobView, LiveReadingView, MendView, ProofView, ReadingView, Securing } from './view';
 export { parseEarly, placeEarly, type Early } from './early';
 export { jobFileSchema, parseJobFile, writeJobFile } from './file';
 export { eventOfAction, observationOf, situationOf, usableReadings } from './observations';

@@ -115,3 +115,14 @@ test('a job that was closed with an earlier version opens unchanged: as many rea
   expect(view.readings.length).toBe(r.value.events.filter((e) => e.type === 'read').length);
   expect(view.asked.complaint).not.toBeNull();
 });
+
+test('securing switches the ways of the board off; the RCD of a sub-board stays as it was found', () => {
+  const sub = draftCircuit('sub-board, 2, RCD');
+  if (!sub.ok) throw new Error('draft');
+  const drawn = [ev({ type: 'created', name: 'Shed', agreedMin: 45 }), ev({ type: 'drafted', phrase: 'sub-board, 2, RCD', map: sub.value })];
+  const off = (events: JobEvent[]): readonly string[] => deriveJob(events, at).state.off;
+  const safe = off([...drawn, secured()]);
+  expect(safe.length).toBeGreaterThan(0);
+  expect(safe.every((k) => k.startsWith('p0.'))).toBe(true);
+  expect(off([...drawn, ev({ type: 'switched', part: 'p1.main', off: true }), secured()])).toContain('p1.main');
+});

@@ -1,7 +1,7 @@
 import type { Observation } from '../belief';
 import type { Action, Situation } from '../planning';
 import { linkKey } from '../workstate';
-import type { JobView, ReadingView } from './derive';
+import type { JobView, ReadingView } from './view';
 import type { EventBody } from './events';
 
 /** Readings of every epoch that are not struck out and whose place is still on the map. */

@@ -2,7 +2,7 @@ import { loadsOf, terminalKey, type Installation } from '../installation';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { isAbove } from '../tester';
 import { elementKey } from '../workstate';
-import type { ReadingView } from './derive';
+import type { ReadingView } from './view';
 
 /** From here on the test voltage makes a surge arrester conduct, volts. */
 const CONDUCTS_FROM_VOLT = 400;
