@@ -61,7 +61,7 @@ function ofBoard(installation: Installation): Plain[] {
 /** Ways that have a device, and the RCD over them where there is one. A plain main switch opens by hand alone. */
 function ofSubBoard(hub: Point): Plain[] {
   const key = (id: string): string => `${hub.id}.${id}`;
-  const ways = hub.elements.flatMap((e): Plain[] => (e.kind === 'switch' && e.device ? [{ id: key(e.id), name: `${hub.name} ${e.name}`, at: hub.id, ways: [key(e.id)], ...rated(e.device), linePoles: [key(e.id)], poles: [key(e.id)] }] : []));
+  const ways = hub.elements.flatMap((e): Plain[] => (e.kind === 'switch' && e.device ? [{ id: key(e.id), name: e.name, at: hub.id, ways: [key(e.id)], ...rated(e.device), linePoles: [key(e.id)], poles: [key(e.id)] }] : []));
   const poles = hub.elements.filter((e): e is Extract<InnerElement, { kind: 'pole' }> => e.kind === 'pole' && e.residualMa !== undefined);
   if (!poles.length) return ways;
   return [...ways, { id: key('main'), name: `${hub.name} RCD`, kind: 'rcd', at: hub.id, poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.b !== 'N').map((p) => key(p.id)), ways: ways.map((w) => w.id), residualMa: poles[0]?.residualMa ?? null, ratingA: null, curve: null }];

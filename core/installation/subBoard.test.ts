@@ -3,6 +3,7 @@ import { suspectsOf } from '../faults';
 import { chanceOfTrip, Energised, largest, lineParts, loopsOf, magnitude, watching } from '../live';
 import { profiles } from '../profiles';
 import { provingPairs } from '../safety';
+import { suspectTitle } from '../wording';
 import { untouched } from '../workstate';
 import { checkInstallation, draftCircuit, editMap, isDrawn, labelOfWay, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Installation, type Protection } from '.';
 import { draft, edited } from './fixtures/drafted';
@@ -147,6 +148,18 @@ describe('devices of a sub-board', () => {
     expect(volt([`${hub}.w4`])).toBeLessThan(5);
     const swapped = editMap(map, { edit: 'swapPoints', first: hub, second: named(map, 'Clay shed way 1') });
     expect(swapped.ok ? '' : swapped.issues[0]?.code).toBe('map.boardStays');
+  });
+
+  test('in words: its breakers, bars and ways by their names, no key of ours', () => {
+    const map = edited(behindRcd(), { edit: 'addBranch', point: named(behindRcd(), 'Clay shed sub-board'), kind: 'outlet', name: 'Extractor' });
+    const hub = named(map, 'Clay shed sub-board');
+    const title = (id: string): string => suspectsOf(map).filter((s) => s.id === id).map((s) => suspectTitle(map, s)).join();
+    expect(title(`overload ${hub}.w4`)).toBe('Extractor, way 4 of Clay shed sub-board is overloaded');
+    expect(title(`overload ${hub}.w1`)).toBe('Way 1 of Clay shed sub-board is overloaded');
+    expect(title(`switch ${hub}.w2`)).toBe('Way 2 in Clay shed sub-board does not close, or is off');
+    expect(title(`contact ${hub}:W2E`)).toBe('Way 2 touches E bar in Clay shed sub-board');
+    expect(title(`contact ${hub}:ENI`)).toBe('E bar touches incoming N in Clay shed sub-board');
+    for (const s of suspectsOf(map)) expect(suspectTitle(map, s)).not.toMatch(/\bW\d|\bNI\b|c\d+\./);
   });
 
   test('“sub-board, 3, RCD 0” is refused', () => expect(draftCircuit('sub-board, 3, RCD 0')).toMatchObject({ ok: false, issues: [{ code: 'board.noResidual' }] }));

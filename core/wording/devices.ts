@@ -1,13 +1,16 @@
-import { labelOfWay, protectionsOf, type Device, type Installation } from '../installation';
+import { boardOf, findPoint, labelOfWay, protectionsOf, type Device, type Installation } from '../installation';
 
-/** A device as people say it: "RCD 1", "way 3, Office", "Main switch". */
+/** A device as people say it: "RCD 1", "way 3, Office", "Main switch", "Extractor, way 4 of Clay shed sub-board". */
 export function deviceWords(map: Installation, id: string): string {
   const d = protectionsOf(map).find((p) => p.id === id);
   if (!d) return id;
   if (d.kind === 'rcd' || d.kind === 'main') return d.name;
   const label = circuitOf(map, id);
+  if (d.at !== boardOf(map)?.id) return label.endsWith(d.name) ? `${d.name} of ${pointIn(map, d.at)}` : `${label}, ${d.name} of ${pointIn(map, d.at)}`;
   return label && label !== d.name ? `${d.name}, ${label}` : d.name;
 }
+
+const pointIn = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
 
 /** Label of the circuit on a way. */
 export const circuitOf = (map: Installation, way: string): string => labelOfWay(map, way);

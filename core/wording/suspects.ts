@@ -1,5 +1,5 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
-import { boardOf, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { boardOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
@@ -25,15 +25,18 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'looseEnd': return `${c} end loose in ${here}${towards}`;
     case 'resistiveEnd': return `${c} end poor in ${here}${towards}`;
     case 'contact': return `${c} touches ${d}, ${along}`;
-    case 'pointContact': return `${c} touches ${d} in ${here}`;
+    case 'pointContact': {
+      const [x = c, y = d] = s.conductors.map((t) => terminalWords(map, s.place, t));
+      return `${firstCapital(x)} touches ${y} in ${here}`;
+    }
     case 'loadFault': return `${here} faulty, ${c}–${d}`;
-    case 'loadOpen': return `${here.charAt(0).toUpperCase()}${here.slice(1)} is open inside`;
+    case 'loadOpen': return `${firstCapital(here)} is open inside`;
     case 'crossed': return `${c} and ${d} crossed, ${along}`;
     case 'terminal': return `All ${c} ends off in ${here}`;
     case 'face': return `${c} contact of the face at ${here} failed`;
     case 'notLanded': return `${c} twisted through, not in its terminal at ${here}`;
     case 'missingSection': return `No cable between ${along.replace(' to ', ' and ')}`;
-    case 'switchOpen': return d ? `Switch at ${here} does not close on ${d}` : `Switch at ${here} does not close, or is off`;
+    case 'switchOpen': return `${switchWords(map, s.id, here)} ${d ? `does not close on ${d}` : 'does not close, or is off'}`;
     case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
     case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
@@ -41,12 +44,24 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'metalPath': return `Metalwork at ${here} leads to earth beside the CPC`;
     case 'otherBar': return `N of ${labelOfSection(map, s.place)} sits in the ${barName(map, d)}`;
     case 'borrowed': return `A load of ${here} returns by the N of ${pointName(map, d)}`;
-    case 'rcdSensitive': return `${deviceWords(map, c)} goes too early`;
-    case 'rcdBlind': return `${deviceWords(map, c)} does not go when it should`;
+    case 'rcdSensitive': return `${firstCapital(deviceWords(map, c))} goes too early`;
+    case 'rcdBlind': return `${firstCapital(deviceWords(map, c))} does not go when it should`;
     case 'standingLeak': return `Leakage behind ${deviceWords(map, c)} adds up, nothing single is faulty`;
-    case 'overload': return `${deviceWords(map, c)} is overloaded`;
+    case 'overload': return `${firstCapital(deviceWords(map, c))} is overloaded`;
     case 'supplyLost': return `Supply ${c === 'N' ? 'neutral' : 'earth'} lost`;
   }
+}
+
+const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
+/** A terminal by its own name where it has one ("way 3", "N bar"), else by its letter. */
+const terminalWords = (map: Installation, point: string, terminal: string): string => findPoint(map, point)?.terminals.find((t) => t.id === terminal)?.name ?? coreWords(terminal);
+
+/** "Switch at Stair", "Way 2 in Clay shed sub-board". */
+function switchWords(map: Installation, suspect: string, here: string): string {
+  const [point = '', element] = (suspect.split(' ')[1] ?? '').split('.');
+  const p = findPoint(map, point);
+  return p?.kind === 'subboard' ? `${firstCapital(p.elements.find((e) => e.id === element)?.name ?? 'switch')} in ${here}` : `Switch at ${here}`;
 }
 
 /** Share of the leader's from which another end at its place is not told apart. */
