@@ -1,20 +1,37 @@
 import { drawCase, families } from '../../bench/world';
 import { suspectsOf } from '../faults';
+import type { Installation } from '../installation';
+import { draft } from '../installation/fixtures/drafted';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { seededRandom } from '../numeric';
 import { spotsAt } from '../planning';
-import type { WorkState } from '../workstate';
+import { untouched, type WorkState } from '../workstate';
 import { lengthSlopes, respond, StateModel, type Probe } from '.';
 
 const STEP = 1e-3;
 
+interface Case { readonly seed: number; readonly plan: Installation; readonly state: WorkState }
+
+/** Circuits of the benchmark with their ends out at the board and no load in. */
+const apart = (): Case[] =>
+  Array.from({ length: 16 }, (_, i) => {
+    const { plan, start } = drawCase(families[(i + 1) % 4] ?? 'ring', i + 1);
+    return { seed: i + 1, plan, state: { ...start, opened: plan.points.map((p) => p.id), loadsOut: plan.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) } };
+  });
+
+/** The same joined, and stair lights with their lamps in: loops through copper and through loads. */
+const joined = (): Case[] =>
+  Array.from({ length: 12 }, (_, i) => {
+    const plan = i % 2 ? draft('lights, 6, two-way switch at 3') : drawCase('ring', i + 1).plan;
+    const throws = plan.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'switch' && e.contrary === undefined ? [`${p.id}.${e.id}`] : [])));
+    return { seed: 100 + i, plan, state: { ...untouched, opened: plan.points.map((p) => p.id), off: throws.filter((_t, n) => (i >> (n + 1)) & 1) } };
+  });
+
 test('the slope of a reading with each cable’s length is that of the exact network', () => {
   const failures: string[] = [];
   let compared = 0;
-  for (let seed = 1; seed <= 16; seed++) {
+  for (const { seed, plan, state } of [...apart(), ...joined()]) {
     const random = seededRandom(seed);
-    const { plan, start } = drawCase(families[seed % 4] ?? 'ring', seed);
-    const state: WorkState = { ...start, opened: plan.points.map((p) => p.id), loadsOut: plan.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
     const model = new StateModel(plan, state, planPhysics);
     const spots = plan.points.flatMap((p) => spotsAt(plan, state, p).spots.map((x) => x.place));
     const suspects = suspectsOf(plan).filter((s) => ['contact', 'pointContact', 'resistiveEnd', 'openCore', 'sound'].includes(s.kind));

@@ -7,6 +7,8 @@ import type { Response } from './response';
 /** The cores of a state as a list, so that currents can be summed by section. */
 export interface CoreList {
   readonly count: number;
+  /** As in the skeleton: `s3:N`. */
+  readonly part: readonly string[];
   readonly section: Int32Array;
   readonly ohm: Float64Array;
   /** The cable's own part of it, without terminations: what grows with length. */
@@ -19,11 +21,12 @@ export function coresOf(installation: Installation, field: Field, physics: Physi
   const rows = installation.sections.flatMap((s, i) =>
     s.cores.flatMap((c) => {
       const branch = field.branch(`${s.id}:${c.id}`);
-      return branch ? [{ section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b }] : [];
+      return branch ? [{ part: branch.part, section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b }] : [];
     }),
   );
   return {
     count: rows.length,
+    part: rows.map((r) => r.part),
     section: Int32Array.from(rows, (r) => r.section),
     ohm: Float64Array.from(rows, (r) => r.ohm),
     cableOhm: Float64Array.from(rows, (r) => r.cable),
@@ -43,7 +46,7 @@ export function currentsFor(field: Field, cores: CoreList, p: number, q: number)
 export interface SiteCurrents {
   readonly near: Float64Array;
   readonly far: Float64Array;
-  /** Core rows of the suspect's own two cores; -1 for a point. */
+  /** Core rows of the suspect's own two cores, or of the one that its branch is; -1 for none. */
   readonly own: readonly [number, number];
   /** 1 − Rpp / r of a series branch: the share of a current driven through its ends that goes round; 0 for a bridge. */
   readonly round: number;
@@ -55,7 +58,7 @@ export function siteCurrents(installation: Installation, field: Field, cores: Co
     const branch = field.branch(site.part);
     if (!branch || branch.bridge) return null;
     const near = currentsFor(field, cores, branch.a, branch.b);
-    return { near, far: near, own: [-1, -1], round: 1 - field.metal(branch.a, branch.b, branch.a, branch.b) / branch.ohm };
+    return { near, far: near, own: [cores.part.indexOf(site.part), -1], round: 1 - field.metal(branch.a, branch.b, branch.a, branch.b) / branch.ohm };
   }
   if (site.on === 'pair') {
     const a = field.node(site.a);
@@ -84,6 +87,7 @@ export function siteCurrents(installation: Installation, field: Field, cores: Co
 export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64Array, r: Response, site: SiteCurrents | null, x: number, d: number, k: number): void {
   out.fill(0);
   let bend = 0;
+  let [series, left] = [-1, 1];
   if (site && r.kind === 1) {
     const c = 1 - d;
     const p = r.place;
@@ -95,9 +99,11 @@ export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64A
     const moved = x === Infinity ? 1 : x / (x + r.own + r.rest);
     // The sign of the current through the branch is that of its transfer; squares lose it, so it is taken from the probe.
     bend = (signOf(probe, site.near) * through * moved) / site.round;
+    [series, left] = [site.own[0], 1 - moved];
   }
   for (let e = 0; e < cores.count; e++) {
-    const i = (probe[e] as number) + (bend === 0 ? 0 : bend * ((1 - d) * ((site as SiteCurrents).near[e] as number) + d * ((site as SiteCurrents).far[e] as number)));
+    // What goes round its own core leaves it; the rest of the metal takes it up.
+    const i = e === series ? (probe[e] as number) * left : (probe[e] as number) + (bend === 0 ? 0 : bend * ((1 - d) * ((site as SiteCurrents).near[e] as number) + d * ((site as SiteCurrents).far[e] as number)));
     const s = cores.section[e] as number;
     out[s] = (out[s] as number) + i * i * (cores.cableOhm[e] as number);
   }
