@@ -1,5 +1,5 @@
 import type { Belief, BeliefEngine } from '../belief';
-import { circuitsOf, isSwitched, pointOfPlace, type Role, type Installation, type Point } from '../installation';
+import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, sectionOfEnd, type Role, type Installation, type Point } from '../installation';
 import { probeKey, type Probe } from '../probes';
 import type { WorkState } from '../workstate';
 import { sectionOfKey } from './interest';
@@ -36,7 +36,9 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const circuits = circuitsOf(installation);
   const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
   const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
-  const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id)) : [];
+  // A cable that comes off here and is off at its other end already is read from end to end.
+  const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
+  const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
   // After a change only what it concerns is weighed: its own point, and leads to it.
   const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'unlink');
   const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
@@ -60,6 +62,15 @@ export function probesFor(installation: Installation, situation: Situation, stat
     }
   }
   return [...probes.values()];
+}
+
+/** The point at the other end of a core that is out at both; nothing where it is not. */
+function otherEndOut(installation: Installation, state: WorkState, end: string): string[] {
+  const place = parsePlace(end);
+  const here = place?.at === 'end' ? sectionOfEnd(installation, place) : undefined;
+  if (place?.at !== 'end' || !here) return [];
+  const side = here.side === 'a' ? 'b' : 'a';
+  return state.out.includes(endKeyOf(here.section, side, place.core)) ? [here.section[side]] : [];
 }
 
 const isLine = (role: string): boolean => role === 'L' || isSwitched(role as Role);

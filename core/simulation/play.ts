@@ -45,8 +45,8 @@ export class Play {
     this.clock += minutes * 60000;
   }
 
-  /** Clock on, secured, board proved and opened, everything out at the board, loads out. */
-  makeDead(): void {
+  /** Clock on, secured, board proved and opened; everything out at the board and loads out, unless it is left joined. */
+  makeDead(apart = true): void {
     const { map } = this.scenario;
     const board = boardOf(map)?.id ?? '';
     this.record({ type: 'clock', run: true });
@@ -55,6 +55,7 @@ export class Play {
     this.record({ type: 'opened', point: board });
     this.prove(board);
     this.wait(2);
+    if (!apart) return;
     // One circuit comes out of the board whole; of many ways the neutrals and earths stay in their bars.
     if (map.shape !== 'board') this.record({ type: 'tookOut', point: board, ends: endsAtPoint(map, board).map((e) => e.key) });
     const loads = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p.id}.${e.id}`] : [])));

@@ -62,11 +62,15 @@ function RowWords({ row }: { row: StripRow }) {
         {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
       </>
     ) : row.note ? <Words at="small" colour="soft" lines={1}>{row.note}</Words> : null;
+  // Beside a lead's flag the name needs the room: the share goes under it.
+  const share = row.share === null ? '' : formatShare(row.share);
+  const under = best ? [row.flag ? share : '', best.words, row.note.includes('can’t reach') ? 'can’t reach' : ''] : [row.flag ? share : '', row.note];
+  const words = under.filter(Boolean).join(' · ');
   return (
     <>
       <View style={{ flex: 1, minWidth: 0 }}>
         <Words at="lead" bold={row.kind === 'board' || row.share !== null} lines={1}>{row.name}</Words>
-        {best || row.note ? <Words at="small" colour={best ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{best ? [best.words, row.note.includes('can’t reach') ? 'can’t reach' : ''].filter(Boolean).join(' · ') : row.note}</Words> : null}
+        {words ? <Words at="small" colour={best || (row.flag && share) ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{words}</Words> : null}
       </View>
       {row.flag ? (
         <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>
@@ -74,7 +78,7 @@ function RowWords({ row }: { row: StripRow }) {
         </View>
       ) : null}
       {row.reading && !row.flag ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
-      {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
+      {share && !row.flag ? <Words at="lead" bold figure colour="suspect">{share}</Words> : null}
     </>
   );
 }
