@@ -4,7 +4,7 @@ import { suspectsOf, type Fault, type Suspect } from '../faults';
 import { boardOf, checkInstallation, parsePlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } from '../job';
-import { chanceOfTrip, compileLive, Energised, GROUND, indicatorOhm, largest, lineParts, liveNetlist, magnitude } from '../live';
+import { chanceOfTrip, Harmonics, compileLive, Energised, GROUND, indicatorOhm, largest, lineParts, liveNetlist, magnitude } from '../live';
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
 import { probesFor } from '../planning';
 import { situationOf } from '../job';
@@ -96,17 +96,18 @@ const predictLive: Command = (args) => {
     const at = (role: string): string => terminalKey(p.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
     return { point: p.id, name: p.name, lineNeutral: volt(at('L'), at('N')), lineEarth: volt(at('L'), at('E')), neutralEarth: volt(at('N'), at('E')), earthGround: volt(at('E'), GROUND) };
   });
+  const harmonics = new Harmonics(e);
   const devices = protectionsOf(map).map((d) => {
     const lineA = magnitude(largest(lineParts(d).map((parts) => e.clamp(parts))));
     // A device of one pole watches its line alone.
     const residualA = d.residualMa === null ? 0 : magnitude(e.residual(d));
-    return { device: d.id, name: deviceWords(map, d.id), lineA, residualMa: d.residualMa === null ? null : residualA * 1000, ...chanceOfTrip(d, lineA, residualA) };
+    return { device: d.id, name: deviceWords(map, d.id), lineA, harmonicA: harmonics.through(lineParts(d)[0] ?? []), residualMa: d.residualMa === null ? null : residualA * 1000, ...chanceOfTrip(d, lineA, residualA) };
   });
   const figure = (x: number | null): string => (x === null ? '-' : x.toFixed(1)).padStart(7);
   const text = [
     `Energised, with ${suspect ? suspectTitle(map, suspect) : 'everything sound'}; volts under a low impedance:`,
     '    L–N     L–E     N–E  E–ground', ...points.map((p) => `${figure(p.lineNeutral)} ${figure(p.lineEarth)} ${figure(p.neutralEarth)} ${figure(p.earthGround)}  ${p.name}`),
-    '', '   line A  residual mA  opens at once', ...devices.map((d) => `${d.lineA.toFixed(2).padStart(9)} ${(d.residualMa === null ? '-' : d.residualMa.toFixed(2)).padStart(12)} ${formatShare(d.atOnce).padStart(14)}  ${d.name}`),
+    '', '   line A  above 50 Hz A  residual mA  opens at once', ...devices.map((d) => `${d.lineA.toFixed(2).padStart(9)} ${d.harmonicA.toFixed(2).padStart(14)} ${(d.residualMa === null ? '-' : d.residualMa.toFixed(2)).padStart(12)} ${formatShare(d.atOnce).padStart(14)}  ${d.name}`),
   ].join('\n');
   return ok({ json: { fault: suspect?.id ?? 'sound', points, devices }, text });
 };

@@ -87,6 +87,12 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const probe = step.probes[0];
   const ready = step.needs.length === 0 && step.actions.length === 0;
   const total = advice.steps.length;
+  const turnDown = (
+    <>
+      <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} grow={wide} testID="not-now" />
+      {total > 1 ? <Button label={`${total - 1} ${total === 2 ? 'other' : 'others'}`} hint={wide ? 'O' : undefined} onPress={onOther} grow={wide} testID="others" /> : null}
+    </>
+  );
   return (
     <>
       <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
@@ -97,6 +103,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
       {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
+      {wide ? <View style={row}>{turnDown}</View> : null}
       {lifted ? null : (
         <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
@@ -104,7 +111,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
             <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
               <Words figure bold style={{ width: wide ? 112 : 138, fontSize: 15.5 }}>{outcomeRange(probe.fn, o)}</Words>
               <Words style={{ flex: 1 }}>{outcomeMeaning(map, o, titles)}</Words>
-              <Words figure align="right" style={{ width: 58 }}>{formatShare(o.share)}</Words>
+              <Words figure align="right" lines={1} style={{ width: 66 }}>{formatShare(o.share)}</Words>
             </View>
           )) : null}
           {step.probes.length > 1 ? <Words at="small" colour="soft">{`Then ${step.probes.slice(1).map((p) => probeWords(map, p).line).join('; ')}.`}</Words> : null}
@@ -112,11 +119,12 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </ScrollView>
       )}
       {lifted ? null : <View style={row}>{lists}</View>}
-      <View style={row}>
-        <Button label="Not now" hint={wide ? 'X' : undefined} onPress={onLater} grow={wide} testID="not-now" />
-        {total > 1 ? <Button label={`${total - 1} ${total === 2 ? 'other' : 'others'}`} hint={wide ? 'O' : undefined} onPress={onOther} grow={wide} testID="others" /> : null}
-        {wide ? null : <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" />}
-      </View>
+      {wide ? null : (
+        <View style={row}>
+          {turnDown}
+          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" />
+        </View>
+      )}
     </>
   );
 }
