@@ -110,6 +110,8 @@ export function StripAcross({ rows, onRow }: Props) {
           const point = row.kind !== 'section';
           const span = point ? measures.section + 26 : length;
           const top = geometry.lane(row, 'L') - 24;
+          // A branch goes down between its point's words and the next point's: it passes behind them.
+          const clear = rows[i + 1]?.leaves ? { backgroundColor: colour.sheet, paddingHorizontal: 4 } : undefined;
           return (
             <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
               style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 24 + LABEL_TOP + 64, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
@@ -121,9 +123,9 @@ export function StripAcross({ rows, onRow }: Props) {
               <View style={{ height: 64, alignItems: 'center' }}>
                 {point ? (
                   <>
-                    <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1} style={rows[i + 1]?.leaves ? { backgroundColor: colour.sheet, paddingHorizontal: 4 } : undefined}>{row.name}</Words>
-                    {row.reading ? <Words at="small" figure bold align="center">{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1}>{row.note}</Words> : null}
-                    {row.share !== null ? <Words bold figure colour="suspect" align="center">{formatShare(row.share)}</Words> : null}
+                    <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1} style={clear}>{row.name}</Words>
+                    {row.reading ? <Words at="small" figure bold align="center" style={clear}>{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1} style={clear}>{row.note}</Words> : null}
+                    {row.share !== null ? <Words bold figure colour="suspect" align="center" style={clear}>{formatShare(row.share)}</Words> : null}
                   </>
                 ) : null}
               </View>
