@@ -47,7 +47,11 @@ step('types', 'npx', ['tsc', '--noEmit', '-p', 'tsconfig.json']);
 step('types of the core, without a browser', 'npx', ['tsc', '--noEmit', '-p', 'tsconfig.core.json']);
 step('lint', 'npx', ['eslint', '.']);
 step('quick lint', 'npx', ['oxlint', '--quiet', 'core', 'src', 'app', 'server', 'e2e', 'bench']);
-counted('unit tests', 'npx', ['jest', '--json', '--outputFile=test-results/jest.json'], 'test-results/jest.json', (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites }));
+const jestCounts = (r) => ({ passed: r.numPassedTests, failed: r.numFailedTests + r.numRuntimeErrorTestSuites });
+const jest = (name, ...args) => counted(name, 'npx', ['jest', ...args, '--json', `--outputFile=test-results/${args[1]}.json`], `test-results/${args[1]}.json`, jestCounts);
+jest('tests of the core', '--selectProjects', 'core', '--maxWorkers=2');
+// Screens wait for the engine's answers: one at a time, lest a busy machine makes them late.
+jest('tests of the screens', '--selectProjects', 'ui');
 if (step('build', process.execPath, ['scripts/build.mjs']))
   counted('browser tests', 'npx', ['playwright', 'test'], 'test-results/browser.json', browserCounts);
 console.log(`\n${passed} passed, ${failed} failed`);

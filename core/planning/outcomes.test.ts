@@ -1,4 +1,10 @@
-import { information, outcomeClasses, type Forecast, type Front } from './outcomes';
+import { BeliefEngine, type Observation } from '../belief';
+import { suspectsOf } from '../faults';
+import { endsAtPoint } from '../installation';
+import { draft } from '../installation/fixtures/drafted';
+import type { Probe } from '../probes';
+import { untouched } from '../workstate';
+import { forecast as forecastOf, frontOf, information, outcomeClasses, type Forecast, type Front } from './outcomes';
 
 const front = (weights: number[]): Front => ({
   cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [], of: new Int32Array(0),
@@ -31,4 +37,24 @@ test('classes of outcomes hold all the weight between them', () => {
   const classes = outcomeClasses(f, Float64Array.from([0.2, 0.3, 0.4, 0.1]), 3);
   expect(classes.length).toBe(3);
   expect(classes.reduce((s, c) => s + c.reduce((x, y) => x + y, 0), 0)).toBeCloseTo(1, 6);
+});
+
+test('cells that answer alike are told once, and get what each would have been told by itself', () => {
+  const map = draft('ring, 6');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const state = { ...untouched, out: endsAtPoint(map, 'p0').map((e) => e.key), opened: ['p0', 'p3'] };
+  const read = (fn: Probe['fn'], from: string, to: string, ohm: number): Observation => ({ probe: { fn, from: [from], to: [to] }, state, displayed: { ohm } });
+  const belief = engine.believe([read('insulation', 's1@a:L', 's1@a:E', 40e3), read('continuity', 's1@a:L', 'p3:L', 0.12), read('insulation', 's1@a:N', 's1@a:E', 300e6)]);
+  const front = frontOf(engine, belief, (s) => s);
+  expect(front.cells.length).toBeGreaterThan(40);
+  const out = { ohm: 0, y: 0, sd: 0 };
+  for (const probe of [read('insulation', 's1@a:L', 's1@a:N', 1).probe, read('insulation', 'p3:N', 'p3:E', 1).probe, read('continuity', 's1@a:N', 'p3:N', 1).probe]) {
+    const answers = engine.answersOf(state, probe);
+    if (!answers) throw new Error('no answers');
+    const f = forecastOf(engine, belief, front, probe, (s) => answers.to(s));
+    for (const [i, c] of front.cells.entries()) {
+      engine.predict(belief, c, probe.fn, answers.to(belief.cells.suspect[c] as number), out);
+      expect([f.y[i], f.sd[i]]).toEqual([expect.closeTo(out.y, 9), expect.closeTo(out.sd, 9)]);
+    }
+  }
 });
