@@ -1,8 +1,8 @@
-import type { Installation } from '../installation';
+import { parsePlace, sectionOfEnd, type Installation } from '../installation';
 import type { Probe } from '../probes';
 import type { Displayed } from '../tester';
 import { formatIn, formatOhm, type OhmUnit } from '../units';
-import { laneLetter, spotName } from './places';
+import { laneLetter, pointName, spotName } from './places';
 
 export interface ProbeWords {
   /** "N to N" or "L–E". */
@@ -23,7 +23,15 @@ export function probeWords(map: Installation, probe: Probe): ProbeWords {
   const same = a.place === b.place;
   const pair = a.letters === b.letters ? `${a.letters} to ${b.letters}` : `${a.letters}–${b.letters}`;
   const what = a.letters === b.letters ? a.letters : pair;
-  return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : (acrossWords(what, a.place, b.place) ?? `${what}, ${a.place} to ${b.place}`) };
+  return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : (endToEndWords(map, probe, what) ?? acrossWords(what, a.place, b.place) ?? `${what}, ${a.place} to ${b.place}`) };
+}
+
+/** Both leads on the two ends of one core: "strapper 2 from end to end, Switch 1 to Switch 2". Null when they are not. */
+function endToEndWords(map: Installation, { from, to }: Probe, what: string): string | null {
+  const [a, b] = [from, to].map((keys) => (keys.length === 1 ? parsePlace(keys[0] ?? '') : null));
+  if (a?.at !== 'end' || b?.at !== 'end' || a.core !== b.core) return null;
+  const [x, y] = [sectionOfEnd(map, a), sectionOfEnd(map, b)];
+  return x && y && x.section === y.section && x.side !== y.side ? `${what} from end to end, ${pointName(map, x.section[x.side])} to ${pointName(map, y.section[y.side])}` : null;
 }
 
 /** Both leads at one point: "N across Sink wall, end to Bench and end to Drying door". Null when they are not. */

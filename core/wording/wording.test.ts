@@ -67,6 +67,15 @@ test('two leads at one point are said to be across it', () => {
   expect(line('s1@a:L', 'p2:L')).toBe('L, Board, leg 1 to Wheel 2');
 });
 
+test('leads on both ends of one conductor are said to be from end to end', () => {
+  const stair = draft('lights, 3, two-way switch');
+  const section = stair.sections.find((x) => x.cores.some((c) => c.role === 'T2'))?.id ?? '';
+  const line = (a: string, b: string): string => probeWords(stair, { fn: 'continuity', from: [a], to: [b] }).line;
+  expect(line(`${section}@a:T2`, `${section}@b:T2`)).toBe('strapper 2 from end to end, Switch 1 to Switch 2');
+  expect(line(`${section}@b:T2`, `${section}@a:T2`)).toBe('strapper 2 from end to end, Switch 2 to Switch 1');
+  expect(line(`${section}@a:T1`, `${section}@b:T2`)).toMatch(/^strapper 1–strapper 2, Switch 1/);
+});
+
 test('outcomes are said with their unit, off scale in words', () => {
   const outcome = { low: 0.3, high: 0.52, above: false, places: ['x'], suspects: [], count: 1, share: 1 };
   expect(outcomeRange('continuity', outcome)).toBe('0.30 to 0.52 Ω');
