@@ -12,7 +12,7 @@ import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
 import { Grouping } from './grouping';
 import { Correlated } from './correlated';
-import { GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, metalIn, ownOhm, type Group } from './group';
+import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, metalIn, ownOhm, scaleSlope, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
 
@@ -147,8 +147,8 @@ export class BeliefEngine {
     const k = Math.exp(belief.s[c] as number);
     const hasT = !Number.isNaN(cells.tCentre[c]);
     const x = hasT ? ohmOfT(t) : (cells.fixedOhm[c] as number);
-    const ohm = Math.min(respond(r, x, d, k), 1e14);
-    const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, d, k * 1.01), 1e14) - ohm) / 0.01;
+    const ohm = Math.min(respond(r, x, d, k), CEILING_OHM);
+    const slopeS = scaleSlope(r, x, d, k, ohm);
     const metalOhm = metalIn(r, ohm, x);
     const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(t + 0.01), d, k) - ohm) / 0.01 : 0;
     const sd = this.noiseSd(fn, ohm, ownOhm(slopeT), metalOhm, slopeS);

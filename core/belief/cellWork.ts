@@ -4,7 +4,7 @@ import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
-import { D_SD, SLIP_DENSITY, SLIP_OFF, metalIn, type Group } from './group';
+import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
 /** Newton steps for one cell at a time, without allocation. */
@@ -173,10 +173,10 @@ export class CellWork {
     const group = this.groups[n] as Group;
     const ohm = respond(r, x, this.d, k);
     const range = meter[group.fn];
-    const slopeS = r.z === 0 && r.kind < 2 ? 0 : (respond(r, x, this.d, k * 1.01) - ohm) / 0.01;
+    const slopeS = scaleSlope(r, x, this.d, k, ohm);
     // Here each reading has the whole error of the instrument for itself: the valley is wide enough to be found. What readings share comes later.
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
-    const y = toY(group.fn, Math.min(ohm, 1e14));
+    const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);

@@ -4,7 +4,7 @@ import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
-import { D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, type Group } from './group';
+import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
 const LOG_2PI = Math.log(2 * Math.PI);
@@ -203,10 +203,10 @@ export class Correlated {
     for (let n = 0; n < this.groups.length; n++) {
       const group = this.groups[n] as Group;
       const r = group.response(suspect);
-      const ohm = Math.min(respond(r, x, this.d, k), 1e14);
+      const ohm = Math.min(respond(r, x, this.d, k), CEILING_OHM);
       const range = meter[group.fn];
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-      const slopeS = r.z === 0 && r.kind < 2 ? 0 : (Math.min(respond(r, x, this.d, k * 1.01), 1e14) - ohm) / 0.01;
+      const slopeS = scaleSlope(r, x, this.d, k, ohm);
       const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01 : 0;
       const instrument = instrumentSdOhm(group.fn, ohm, ownOhm(slopeT), group.steady);
       const own = instrument * instrument * scale * scale;

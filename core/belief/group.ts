@@ -1,4 +1,4 @@
-import type { CoreList, Leakage, Probe, Response, SiteCurrents, SiteLeaks } from '../probes';
+import { respond, type CoreList, type Leakage, type Probe, type Response, type SiteCurrents, type SiteLeaks } from '../probes';
 
 /** S.d. of the unknown place along a cable, as a fraction of it. */
 export const D_SD = 0.28;
@@ -40,3 +40,13 @@ export const metalIn = (r: Response, ohm: number, x: number): number => Math.min
 
 /** Ohms of a reading that are the suspect's own, from the slope with t = log10(ohm + 0.1). */
 export const ownOhm = (slopeT: number): number => Math.abs(slopeT) / Math.LN10;
+
+/** No reading is told beyond it, ohms. */
+export const CEILING_OHM = 1e14;
+
+/** d(ohms) / d(ln of the insulation scale) of a reading of `ohm`. */
+export function scaleSlope(r: Response, x: number, d: number, k: number, ohm: number): number {
+  if (r.kind === 0) return ohm < CEILING_OHM ? r.z * k : 0;
+  if (r.kind === 1 && r.z === 0) return 0;
+  return (Math.min(respond(r, x, d, k * 1.01), CEILING_OHM) - Math.min(ohm, CEILING_OHM)) / 0.01;
+}
