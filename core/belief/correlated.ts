@@ -215,13 +215,12 @@ export class Correlated {
       const insulation = ohm >= INSULATION_FROM;
       const sdOf = insulation ? this.insulationSd : this.lengthSd;
       const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
-      let [first, end] = [this.sections, 0];
-      for (let i = 0; i < this.sections; i++) {
-        if (row[i] === 0) continue;
+      let first = 0;
+      let end = this.sections;
+      while (first < end && row[first] === 0) first++;
+      while (end > first && row[end - 1] === 0) end--;
+      for (let i = first; i < end; i++) {
         const slope = (row[i] as number) * scale * (sdOf[i] as number);
-        if (end === 0) first = i;
-        else this.slopes.fill(0, at + end, at + i);
-        end = i + 1;
         this.slopes[at + i] = slope;
         shared += slope * slope;
       }

@@ -26,7 +26,8 @@ export class Grouping {
       const answers = this.engine.answersOf(first.state, first.probe);
       if (!answers) continue;
       const { sound } = answers;
-      const response = (suspect: number): Response => this.engine.answerTo(answers, first, suspect);
+      const known = new Array<Response | undefined>(this.engine.suspects.length);
+      const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.
