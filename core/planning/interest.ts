@@ -56,7 +56,7 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
   const pulled = new Set<number | undefined>(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
   const gone = new Set([...situation.state.out, ...cut.ends]);
   const reached = new Set<string>();
-  const points = new Set<string>([cut.point]);
+  const points = new Set<string>(board ? [] : [cut.point]);
   const queue = [cut.point];
   // At the board a pull parts one circuit from the others: its own suspicion against theirs.
   if (board) {
@@ -87,8 +87,8 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
     total += share;
     if (points.has(p.id)) inside += share;
   }
-  // A pull at the board also parts the end from its terminal: the end's own suspicion against what lies behind it.
-  const own = board ? [...pulled].reduce<number>((sum, c) => sum + (interest.get(endsAt(cut.point, c)) ?? 0), 0) : 0;
-  const behind = inside - (interest.get(`at ${cut.point}`) ?? 0);
-  return Math.max(Math.min(inside, total - inside), board ? Math.min(own, behind) : 0);
+  if (!board) return Math.min(inside, total - inside);
+  // A pull at the board also parts the end from its terminal: the end's own suspicion against what lies behind it. What else is suspected at the board is no business of this circuit.
+  const own = [...pulled].reduce<number>((sum, c) => sum + (interest.get(endsAt(cut.point, c)) ?? 0), 0);
+  return Math.max(Math.min(inside + own, total - inside - own), Math.min(own, inside));
 }
