@@ -1,4 +1,5 @@
-import { allEnds, boardPart, checkInstallation, circuitsOf, defaultDevice, draftCircuit, editMap, endsAtPoint, landingOf, type Device, type Installation } from '.';
+import { allEnds, boardPart, checkInstallation, circuitsOf, defaultDevice, draftCircuit, editMap, endsAtPoint, landingOf, protectionsOf, type Device, type Installation } from '.';
+import { edited } from './fixtures/drafted';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -95,4 +96,18 @@ test('where a circuit lands: its way, the bar of its RCD or its own terminal, an
   expect(landingOf(map, 's5')).toEqual({ line: 'W5', neutral: 'N', earth: 'E' });
   expect(landingOf(map, 'c6.loads')).toEqual({ line: 'W6', neutral: 'N6', earth: 'E' });
   expect(landingOf(draft('ring, 4'), 'p2')).toEqual({ line: 'W', neutral: 'N', earth: 'E' });
+});
+
+test('what an RCD goes at and its type are said device by device: all poles of a group, an RCBO, the main switch; nothing else has any', () => {
+  const map = edited(draft('6 ways, RCD on 1 to 3, RCBOs on 4 to 5'), { edit: 'setSupply', supply: { arrangement: 'TT', phases: 1, main: { ratingA: 80, residualMa: 300 } } });
+  const said = edited(map, ...['G1', 'w4', 'main'].map((device) => ({ edit: 'setResidual' as const, device, residualMa: 100, type: 'A' as const })));
+  expect(['G1', 'w4', 'main', 'w5', 'w6'].map((id) => protectionsOf(said).find((d) => d.id === id)).map((d) => [d?.residualMa, d?.residualType])).toEqual([[100, 'A'], [100, 'A'], [100, 'A'], [30, null], [null, null]]);
+  expect(checkInstallation(said)).toEqual([]);
+  const refused = (device: string, residualMa: number): string => {
+    const r = editMap(map, { edit: 'setResidual', device, residualMa, type: null });
+    return r.ok ? '' : (r.issues[0]?.code ?? '');
+  };
+  expect([refused('G1', 0), refused('G1', NaN), refused('w6', 30)]).toEqual(['board.noResidual', 'board.noResidual', 'map.noPoint']);
+  // Taken back: nobody knows the type again.
+  expect(protectionsOf(edited(said, { edit: 'setResidual', device: 'w4', residualMa: 30, type: null })).find((d) => d.id === 'w4')).toMatchObject({ residualMa: 30, residualType: null });
 });

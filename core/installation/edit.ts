@@ -2,10 +2,11 @@ import { fail, issue, ok, type Result } from '../issue';
 import { checkInstallation } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
+import { protectionsOf } from './devices';
 import { boardOf, endsAtPoint, findPoint, findSection, isSwitched, loadsOf } from './lookup';
 import { cpcBesideMm2, freshId, makePoint, makeSection, surgeArresters, threePhase, threePhaseSection, subWay } from './make';
 import { checkSupply } from './supply';
-import type { Device, InnerElement, Installation, Load, Point, PointKind, Section, Supply } from './schema';
+import type { Device, InnerElement, Installation, Load, Point, PointKind, ResidualType, Section, Supply } from './schema';
 
 /**
  * Edits of the map. Each gives a new installation and keeps every id, so that readings stay where they were taken:
@@ -27,6 +28,7 @@ export type MapEdit =
   | { readonly edit: 'swapPoints'; readonly first: string; readonly second: string }
   | { readonly edit: 'setLoad'; readonly point: string; readonly watt: number; readonly loadClass: Load['loadClass'] }
   | { readonly edit: 'setDevice'; readonly way: string; readonly device: Device }
+  | { readonly edit: 'setResidual'; readonly device: string; readonly residualMa: number; readonly type: ResidualType | null }
   | { readonly edit: 'setSupply'; readonly supply: Supply }
   | { readonly edit: 'setSurge'; readonly fitted: boolean }
   | { readonly edit: 'drawCircuit'; readonly way: string; readonly phrase: string }
@@ -59,6 +61,7 @@ function apply(map: Installation, e: MapEdit): Result<Installation> {
     case 'swapPoints': return swapPoints(map, e.first, e.second);
     case 'setLoad': return setLoad(map, e.point, e.watt, e.loadClass);
     case 'setDevice': return setDevice(map, e.way, e.device);
+    case 'setResidual': return setResidual(map, e.device, e.residualMa, e.type);
     case 'setSurge': return setSurge(map, e.fitted);
     case 'setSupply': return setSupply(map, e.supply);
     case 'drawCircuit': return drawCircuit(map, e.way, e.phrase);
@@ -157,6 +160,17 @@ function setDevice(map: Installation, way: string, device: Device): Result<Insta
   if (!old || (point?.kind !== 'board' && point?.kind !== 'subboard')) return fail(issue('map.noPoint', ['points', way]));
   if ((old.device?.opens ?? 'line') !== device.opens || (old.kind === 'switch' && device.kind === 'rcbo')) return fail(issue('board.otherPoles', ['points', way], { name: old.name }));
   return onPoint(map, hub, (p) => ({ ...p, elements: p.elements.map((x) => (takes(x) ? { ...x, device } : x)) }));
+}
+
+/** Rated residual current and type of a device that has one: all its poles, the RCBO of a way, or the main switch. */
+function setResidual(map: Installation, id: string, residualMa: number, type: ResidualType | null): Result<Installation> {
+  if (!(residualMa > 0) || !Number.isFinite(residualMa)) return fail(issue('board.noResidual', ['points', id]));
+  const device = protectionsOf(map).find((d) => d.id === id && d.residualMa !== null);
+  if (!device) return fail(issue('map.noPoint', ['points', id]));
+  const figures = { residualMa, residualType: type ?? undefined };
+  const main = map.supply?.main;
+  if (device.kind === 'main' && map.supply && main) return ok({ ...map, supply: { ...map.supply, main: { ...main, ...figures } } });
+  return onPoint(map, device.at, (p) => ({ ...p, elements: p.elements.map((x) => (!device.poles.includes(`${p.id}.${x.id}`) ? x : x.kind === 'pole' ? { ...x, ...(x.residualMa === undefined ? {} : figures) } : x.kind === 'way' && x.device ? { ...x, device: { ...x.device, ...figures } } : x)) }));
 }
 
 /** The label of a way: of the lump while its circuit is not drawn, then of the way itself. */

@@ -12,6 +12,11 @@ const id = z.string().min(1).max(40).regex(/^[A-Za-z0-9_-]+$/);
 export const Terminal = z.looseObject({ id, role: Role, name: z.string().optional() });
 export type Terminal = z.infer<typeof Terminal>;
 
+/** What a residual current device can see: alternating current alone (AC), pulsating too (A), mixed frequencies (F), smooth direct current (B). */
+export const residualTypes = ['AC', 'A', 'F', 'B'] as const;
+export const ResidualType = z.enum(residualTypes);
+export type ResidualType = z.infer<typeof ResidualType>;
+
 /** The protective device of a way. Ratings in amperes, residual currents in milliamperes. */
 export const Device = z.looseObject({
   kind: z.enum(['mcb', 'rcbo', 'fuse']),
@@ -20,6 +25,7 @@ export const Device = z.looseObject({
   /** What it opens; an RCBO that opens line alone leaves its neutral through. */
   opens: z.enum(['line', 'line and neutral']),
   residualMa: z.number().positive().nullable(),
+  residualType: ResidualType.optional(),
 });
 export type Device = z.infer<typeof Device>;
 
@@ -30,7 +36,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
-  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: z.number().positive().optional() }),
+  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: z.number().positive().optional(), residualType: ResidualType.optional() }),
   z.looseObject({
     kind: z.literal('load'),
     id,
@@ -113,7 +119,7 @@ export const Supply = z.looseObject({
   /** Of the earth that comes with the supply, or of the electrode. */
   earthOhm: z.number().positive().optional(),
   /** Main switch: plain, or a residual current device over all. Amperes and milliamperes. */
-  main: z.looseObject({ ratingA: z.number().positive(), residualMa: z.number().positive().nullable() }).optional(),
+  main: z.looseObject({ ratingA: z.number().positive(), residualMa: z.number().positive().nullable(), residualType: ResidualType.optional() }).optional(),
   /** What the devices of the board can break, in kiloamperes: the least of them. */
   breakingKa: z.number().positive().optional(),
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Device, Installation, Supply } from '../installation';
+import { Device, Installation, ResidualType, Supply } from '../installation';
 import { LiveTest } from '../live';
 import { Probe } from '../probes';
 import { Link } from '../workstate';
@@ -27,6 +27,7 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
   z.object({ edit: z.literal('setLoad'), point: z.string(), watt: z.number(), loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']) }),
   z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
+  z.object({ edit: z.literal('setResidual'), device: z.string(), residualMa: z.number(), type: ResidualType.nullable() }),
   z.object({ edit: z.literal('setSupply'), supply: Supply }),
   z.object({ edit: z.literal('drawCircuit'), way: z.string(), phrase: z.string() }),
   z.object({ edit: z.literal('drawLump'), point: z.string(), phrase: z.string() }),

@@ -1,4 +1,4 @@
-import { draftCircuit, type Installation } from '../installation';
+import { draftCircuit, editMap, type Installation, type ResidualType } from '../installation';
 import { profiles, fuseCurrent, loopLimit } from '../profiles';
 import { budgetsOf, equivalentInsulation, loopsOf, type LiveTest } from '.';
 
@@ -83,4 +83,17 @@ test('a loop at a point stands beside Ze + (R1 + R2) of the map, and against its
   expect(loops[1]?.expectedOhm).toBeGreaterThan(0.785);
   expect(loops[1]?.expectedOhm).toBeLessThan(0.82);
   expect(loops[1]?.verdict).toBe('within');
+});
+
+test('a type AC device with electronics behind it may be blinded by them, and is said to be; type A is not, nor AC behind heaters', () => {
+  const said = (type: ResidualType, loadClass: 'electronic' | 'resistive') => {
+    const edited = [
+      { edit: 'setLoad' as const, point: 'c2', watt: 500, loadClass }, ...['c1', 'c3', 'c4'].map((point) => ({ edit: 'setLoad' as const, point, watt: 500, loadClass: 'resistive' as const })),
+      { edit: 'setResidual' as const, device: 'G1', residualMa: 30, type },
+    ].reduce<Installation>((m, e) => { const r = editMap(m, e); if (!r.ok) throw new Error(r.issues[0]?.code); return r.value; }, map);
+    return budgetsOf(edited, [], profiles.gb).find((b) => b.device.id === 'G1')?.findings;
+  };
+  expect(said('AC', 'electronic')).toEqual(['typeAc']);
+  expect(said('A', 'electronic')).toEqual(['nothingMeasured']);
+  expect(said('AC', 'resistive')).toEqual(['nothingMeasured']);
 });

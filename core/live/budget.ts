@@ -1,4 +1,4 @@
-import { behindWay, protectionsOf, type Installation, type Protection } from '../installation';
+import { behindWay, loadsOf, protectionsOf, type Installation, type Protection } from '../installation';
 import { CAPACITANCE_F_PER_M, OMEGA } from './network';
 import type { LiveTest } from './tests';
 
@@ -15,7 +15,7 @@ export interface ResidualLimits {
 export interface BudgetPart { readonly way: string; readonly mA: number | null }
 
 export type BudgetFinding =
-  | 'deviceFailed' | 'tripsAtHalf' | 'doesNotTrip' | 'tooSlow' | 'standingHigh' | 'littleHeadroom' | 'rampAboveRated' | 'harmonics' | 'fine' | 'nothingMeasured';
+  | 'deviceFailed' | 'tripsAtHalf' | 'doesNotTrip' | 'tooSlow' | 'standingHigh' | 'littleHeadroom' | 'rampAboveRated' | 'harmonics' | 'typeAc' | 'fine' | 'nothingMeasured';
 
 /** A residual current device, what leaks behind it and what is left before it goes. Milliamperes. */
 export interface Budget {
@@ -57,11 +57,15 @@ const HARMONICS_COUNT = 0.1;
 export function budgetsOf(installation: Installation, tests: readonly LiveTest[], limits: ResidualLimits): Budget[] {
   const devices = protectionsOf(installation).filter((p) => p.residualMa !== null);
   const latest = [...tests].reverse();
-  const first = devices.map((d) => budgetOf(d, latest, limits));
+  const first = devices.map((d) => budgetOf(installation, d, latest, limits));
   return first.map((b) => ({ ...b, move: moveFor(b, first, limits) }));
 }
 
-function budgetOf(device: Protection, latest: readonly LiveTest[], limits: ResidualLimits): Budget {
+/** Does anything behind it put out direct current? */
+const hasElectronics = (installation: Installation, d: Protection): boolean =>
+  protectionsOf(installation).some((w) => w.ways[0] === w.id && d.carries.includes(w.id) && behindWay(installation, w.id).points.some((p) => loadsOf(p).some((l) => l.loadClass === 'electronic')));
+
+function budgetOf(installation: Installation, device: Protection, latest: readonly LiveTest[], limits: ResidualLimits): Budget {
   const ratedMa = device.residualMa ?? 30;
   const rampsWith = (outgoing: 'out' | 'in'): (number | null)[] => latest.flatMap((t) => (t.kind === 'ramp' && t.device === device.id && t.outgoing === outgoing ? [t.mA] : []));
   const ramps = rampsWith('out');
@@ -92,6 +96,7 @@ function budgetOf(device: Protection, latest: readonly LiveTest[], limits: Resid
   if (standingMa !== null && standingMa > limits.standingShare * ratedMa) findings.push('standingHigh');
   else if (Math.min(headroomWorstMa ?? Infinity, leftMa ?? Infinity) < LITTLE_HEADROOM * ratedMa && !findings.includes('deviceFailed')) findings.push('littleHeadroom');
   if (harmonicMa !== null && harmonicMa > HARMONICS_COUNT * ratedMa) findings.push('harmonics');
+  if (device.residualType === 'AC' && hasElectronics(installation, device)) findings.push('typeAc');
   if (!findings.length) findings.push(rampMa === null && leftMa === null && standingMa === null && !Object.keys(times).length ? 'nothingMeasured' : 'fine');
   const most = [...measured].sort((a, b) => (b.mA ?? 0) - (a.mA ?? 0))[0] ?? null;
   return { device, ratedMa, rampMa, times, standingMa, standingFrom: own !== null ? 'device' : sum !== null ? 'sum of ways' : null, harmonicMa, peakMa, parts, headroomWorstMa, headroomQuadratureMa, headroomMeasuredMa: leftMa, most, findings, move: null };

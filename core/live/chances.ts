@@ -121,4 +121,4 @@ function tripsOf(installation: Installation, state: WorkState, view: LiveView, u
   return found;
 }
 
-const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', at: '', poles: [], linePoles: [], ways: [], carries: [], residualMa: null, ratingA: null, curve: null };
+const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', at: '', poles: [], linePoles: [], ways: [], carries: [], residualMa: null, residualType: null, ratingA: null, curve: null };

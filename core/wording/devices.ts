@@ -20,11 +20,11 @@ export function devicePlate(map: Installation, id: string): string {
   const d = protectionsOf(map).find((p) => p.id === id);
   if (!d) return '';
   const kind = { rcd: 'RCD', main: d.residualMa ? 'RCD' : 'switch', mcb: 'MCB', rcbo: 'RCBO', fuse: 'fuse' }[d.kind];
-  return [kind, d.curve && d.ratingA ? `${d.curve}${d.ratingA}` : d.ratingA ? `${d.ratingA} A` : '', d.residualMa ? `${d.residualMa} mA` : ''].filter(Boolean).join(' ');
+  return [kind, d.curve && d.ratingA ? `${d.curve}${d.ratingA}` : d.ratingA ? `${d.ratingA} A` : '', d.residualMa ? `${d.residualMa} mA` : '', d.residualType ? `type ${d.residualType}` : ''].filter(Boolean).join(' ');
 }
 
 /** The same of a way's device alone: "MCB B32", "fuse 30", "RCBO C16, 30 mA". */
 export function plateWords(d: Device | null): string {
   if (!d) return '';
-  return `${d.kind === 'fuse' ? 'fuse ' : `${d.kind.toUpperCase()} ${d.curve ?? ''}`}${d.ratingA}${d.residualMa === null ? '' : `, ${d.residualMa} mA`}`;
+  return `${d.kind === 'fuse' ? 'fuse ' : `${d.kind.toUpperCase()} ${d.curve ?? ''}`}${d.ratingA}${d.residualMa === null ? '' : `, ${d.residualMa} mA`}${d.residualType ? `, type ${d.residualType}` : ''}`;
 }

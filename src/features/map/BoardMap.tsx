@@ -5,6 +5,7 @@ import { boardOf, loadsOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labe
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
 import { DeviceFields, useDevice } from './DeviceFields';
+import { ResidualDevices } from './ResidualDevices';
 import { SupplySheet, supplyWords } from './SupplySheet';
 
 type Way = Extract<NonNullable<ReturnType<typeof boardOf>>['elements'][number], { kind: 'way' }>;
@@ -26,6 +27,7 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
           <Words at="small" colour="soft">{supplyWords(map.supply)}</Words>
         </View>
       </RowButton>
+      <ResidualDevices map={map} issues={issues} change={change} />
       <Label>Ways</Label>
       <View>
         {ways.map((w) => {

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Choice, Field, Label } from '@/components';
 import type { Device } from '@core/installation';
+import { typeOptions } from './ResidualDevices';
 
 const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
 const curves = ['B', 'C', 'D'] as const;
@@ -23,7 +24,12 @@ export function DeviceFields({ device: { device, setDevice, rating, setRating, r
       <Choice label="Device" value={device.kind} onChange={(kind) => setDevice({ ...device, kind })} options={residualToo ? kinds : kinds.filter((k) => k.value !== 'rcbo')} />
       {device.kind === 'fuse' ? null : <Choice label="Curve" value={device.curve} onChange={(curve) => setDevice({ ...device, curve })} options={curves.map((c) => ({ value: c, label: c }))} />}
       <Field label="Rating" unit="A" figure keyboard="decimal-pad" value={rating} onChange={setRating} testID="way-rating" />
-      {device.kind === 'rcbo' ? <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" /> : null}
+      {device.kind === 'rcbo' ? (
+        <>
+          <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" />
+          <Choice label="Type" value={device.residualType ?? 'unsaid'} onChange={(t) => setDevice({ ...device, residualType: t === 'unsaid' ? undefined : t })} options={typeOptions} />
+        </>
+      ) : null}
     </>
   );
 }

@@ -217,3 +217,19 @@ test('the ways of a sub-board: each with what it feeds and its device; a rating 
   expect(screen.queryByTestId('edit-sub-way')).toBeNull();
   expect(screen.getByTestId('sub-way-p1.w2').textContent).toMatch(/MCB B20/);
 });
+
+test('an RCD of the board: what it goes at and its type, said by tapping; nothing is refused in words', async () => {
+  const job = new JobMaker('4 ways, RCD on 1 to 4');
+  await renderJob(job, <MapScreen />);
+  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 30 mA, type not said/);
+  await pressId('map-rcd-G1');
+  await type('Residual current, IΔn', '');
+  await pressId('save-rcd');
+  expect(problem()).toMatch(/residual/i);
+  await type('Residual current, IΔn', '100');
+  await press('AC');
+  await pressId('save-rcd');
+  expect(screen.queryByTestId('edit-rcd')).toBeNull();
+  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 100 mA type AC/);
+  expect((await keptView(job)).map?.points[0]?.elements.flatMap((e) => (e.kind === 'pole' && e.residualMa ? [[e.residualMa, e.residualType]] : []))).toEqual([[100, 'AC']]);
+});
