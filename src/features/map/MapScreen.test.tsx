@@ -233,3 +233,14 @@ test('an RCD of the board: what it goes at and its type, said by tapping; nothin
   expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 100 mA type AC/);
   expect((await keptView(job)).map?.points[0]?.elements.flatMap((e) => (e.kind === 'pole' && e.residualMa ? [[e.residualMa, e.residualType]] : []))).toEqual([[100, 'AC']]);
 });
+
+test('the type of a main RCD outlives a change of the supply', async () => {
+  const edits = [{ edit: 'setSupply', supply: { arrangement: 'TT', phases: 1, main: { ratingA: 80, residualMa: 100 } } }, { edit: 'setResidual', device: 'main', residualMa: 100, type: 'B' }];
+  const job = new JobMaker('4 ways').add(...edits.map((edit) => ({ type: 'mapEdited', edit })));
+  await renderJob(job, <MapScreen />);
+  expect(screen.getByTestId('map-rcd-main').textContent).toMatch(/Main RCD.*100 mA type B/);
+  await pressId('map-supply');
+  await type('Rating', '63');
+  await pressId('save-supply');
+  expect((await keptView(job)).map?.supply?.main).toEqual({ ratingA: 63, residualMa: 100, residualType: 'B' });
+});

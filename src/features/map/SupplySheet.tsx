@@ -36,7 +36,7 @@ export function SupplySheet({ supply, surge, nominalVolt, issues, change, onClos
     const { main: _m, breakingKa: _b, ...bare } = withOriginLoops({ ...start, arrangement }, loops);
     const amp = figure(rating);
     // An RCD whose figure is empty is refused, not guessed.
-    const main = amp === undefined && !isRcd ? {} : { main: { ratingA: amp ?? NaN, residualMa: isRcd ? (figure(residual) ?? NaN) : null } };
+    const main = amp === undefined && !isRcd ? {} : { main: { ...(isRcd && start.main?.residualType ? { residualType: start.main.residualType } : {}), ratingA: amp ?? NaN, residualMa: isRcd ? (figure(residual) ?? NaN) : null } };
     return { ...bare, ...main, ...(ka === undefined ? {} : { breakingKa: ka }) };
   };
   return (
