@@ -27,7 +27,8 @@ export function DeviceFields({ device: { device, setDevice, rating, setRating, r
       {device.kind === 'rcbo' ? (
         <>
           <Field label="Residual current" unit="mA" figure keyboard="decimal-pad" value={residual} onChange={setResidual} testID="way-residual" />
-          <Choice label="Type" value={device.residualType ?? 'unsaid'} onChange={(t) => setDevice({ ...device, residualType: t === 'unsaid' ? undefined : t })} options={typeOptions} />
+          <Label>Residual type, as on its front</Label>
+          <Choice label="Residual type" value={device.residualType ?? 'unsaid'} onChange={(t) => setDevice({ ...device, residualType: t === 'unsaid' ? undefined : t })} options={typeOptions} />
         </>
       ) : null}
     </>
