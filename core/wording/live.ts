@@ -2,7 +2,7 @@ import type { LiveOutcome } from '../advice';
 import { protectionsOf, type Installation } from '../installation';
 import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
-import { laneLetter, pointName, spotName } from './places';
+import { firstCapital, laneLetter, pointName, spotName } from './places';
 import { circuitOf, deviceWords } from './devices';
 
 export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
@@ -72,7 +72,6 @@ export function liveTestWords(map: Installation, t: LiveTest): string {
   }
 }
 
-const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || o.test.kind === 'ramp' ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^goes at /, '')}` : liveResultWords(map, o.test));
 
 /** What a device's budget shows, and what to do about it. */

@@ -2,6 +2,9 @@ import { SUPPLY_PLACE } from '../faults';
 import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, labelOfWay, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
 import { deviceWords } from './devices';
 
+/** A line begins with a capital. */
+export const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
+
 /** Name of a point; its id when it is gone. */
 export const pointName = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
 

@@ -3,7 +3,7 @@ import { boardOf, findPoint, parsePlace, sectionOfEnd, type Installation } from 
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
-import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, labelOfSection, pointName, sectionName, spotName } from './places';
+import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, firstCapital, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
 
 const list = (names: readonly string[], most = 3): string =>
@@ -51,8 +51,6 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'supplyLost': return `Supply ${c === 'N' ? 'neutral' : 'earth'} lost`;
   }
 }
-
-const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s.slice(1);
 
 /** A terminal by its own name where it has one ("way 3", "N bar"), else by its letter. */
 const terminalWords = (map: Installation, point: string, terminal: string): string => findPoint(map, point)?.terminals.find((t) => t.id === terminal)?.name ?? coreWords(terminal);
