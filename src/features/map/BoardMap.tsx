@@ -19,7 +19,7 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
   const ways = waysOfBoard(map);
   const groups = board.terminals.filter((t) => boardPart(t) === 'neutral bar');
   return (
-    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
+    <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 18, paddingTop: 10, paddingBottom: 24, gap: 8, maxWidth: 760, width: '100%' }} testID="board-map">
       <Label>Supply</Label>
       <RowButton label={`Supply and main switch: ${supplyWords(map.supply)}`} onPress={() => setSupply(true)} testID="map-supply">
         <View style={{ flex: 1, minWidth: 0 }}>
