@@ -3,6 +3,7 @@ import { benchCosts, tradeCosts } from '../core/planning';
 import { gutter, halfSplitting, pointByPoint } from './strategies';
 import type { Result, Strategy } from './tables';
 import { huntTwo } from './two';
+import { visit } from './visits';
 import { drawCase, drawTwo, type Family } from './world';
 
 /** One hunt in a worker thread: the case, the strategy, its run back. */
@@ -11,8 +12,13 @@ export interface Task { readonly strategy: Strategy; readonly family: Family; re
 const hunts = { halfSplitting, pointByPoint };
 
 export interface TwoTask { readonly two: number }
+export interface VisitTask { readonly visit: number }
 
-parentPort?.on('message', (task: Task | TwoTask) => {
+parentPort?.on('message', (task: Task | TwoTask | VisitTask) => {
+  if ('visit' in task) {
+    parentPort?.postMessage(visit(task.visit));
+    return;
+  }
   if ('two' in task) {
     parentPort?.postMessage({ seed: task.two, two: huntTwo(drawTwo(task.two)) });
     return;

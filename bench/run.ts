@@ -2,21 +2,23 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { Task, TwoTask } from './job';
+import type { Task, TwoTask, VisitTask } from './job';
 import { measureSpeed } from './speed';
 import { printCalibration, printTable, printTwo, type Result, type Strategy } from './tables';
 import type { TwoRun } from './two';
+import type { Visit } from './visits';
+import { printVisits } from './visits/table';
 import { families, worldScatter, type Family } from './world';
 
 /**
- * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, two, speed, all), --seeds A-B, --workers N and --gutter-alone (no baselines).
+ * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, two, visits, speed, all), --seeds A-B, --workers N and --gutter-alone (no baselines).
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
 const WORKERS = Number(/--workers[= ](\d+)/.exec(process.argv.join(' '))?.[1] ?? Math.max(1, cpus().length));
 const KNOWN = worldScatter.lengthSd;
 const GUESSED = 0.4;
 
-async function runTasks<T extends Task | TwoTask, R>(title: string, tasks: readonly T[]): Promise<R[]> {
+async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, tasks: readonly T[]): Promise<R[]> {
   const results: R[] = [];
   const queue = [...tasks];
   const started = Date.now();
@@ -48,6 +50,7 @@ async function main(): Promise<void> {
   const parts = new Set(args.filter((a) => /^[a-z]+$/.test(a)));
   const wants = (part: string): boolean => parts.size === 0 || parts.has('all') || parts.has(part);
   const spans: [number, number][] = range ? [[Number(range[1]), Number(range[2])]] : [[1, 60], [1001, 1060]];
+  const houses: [number, number][] = range ? spans : [[1, 100], [3001, 3100]];
   const all: Strategy[] = args.includes('--gutter-alone') ? ['gutter'] : ['gutter', 'halfSplitting', 'pointByPoint'];
   const out: Record<string, unknown> = { costs: 'core/planning/costs.ts', world: 'bench/world.ts', made: new Date().toISOString() };
   const every: Pick<Result['run'], 'nearlySure'>[] = [];
@@ -72,6 +75,8 @@ async function main(): Promise<void> {
     }
     out[name] = section;
   }
+  if (wants('visits'))
+    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visit>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i }))));
   console.log('\nAll hunts');
   out.calibration = printCalibration(', all hunts together', every);
   if (wants('speed')) out.speed = measureSpeed();

@@ -122,7 +122,7 @@ function addSection(build: Builder, section: Section, faults: readonly Fault[], 
   for (const [i, c] of section.cores.entries())
     for (const d of section.cores.slice(0, i))
       for (const side of ['a', 'b'] as const)
-        build.branch(endKeyOf(section, side, c.id), endKeyOf(section, side, d.id), (2 * physics.insulationOhmM(section.id)) / section.lengthM, `insulation ${section.id}`);
+        build.branch(endKeyOf(section, side, c.id), endKeyOf(section, side, d.id), (2 * physics.insulationOhmM(section.id, c.id, d.id)) / section.lengthM, `insulation ${section.id}`);
 }
 
 const cutKey = (section: string, core: string, n: number): string => `${section}~${n}:${core}`;

@@ -8,8 +8,8 @@ export interface Physics {
   terminationOhm(endKey: string): number;
   /** Sound face contact. */
   faceOhm: number;
-  /** Insulation between each two cores of a section: ohm-metres, to be divided by the length. */
-  insulationOhmM(sectionId: string): number;
+  /** Insulation between two cores of a section: ohm-metres, to be divided by the length. A plan knows no pair from another. */
+  insulationOhmM(sectionId: string, core?: string, other?: string): number;
   /** Insulation between each two terminals of a point. */
   pointInsulationOhm: number;
   linkOhm: number;

@@ -1,0 +1,53 @@
+import { nextQuestion } from '../../core/asking';
+import type { Installation } from '../../core/installation';
+import type { Asked, Complaint, EventBody } from '../../core/job';
+import type { Random } from '../../core/numeric';
+import type { Symptoms } from './nature';
+import type { Wrong } from './house';
+
+/** What the customer complains of: what the house really does, by what is felt most. A house that does nothing is inspected, or tripped once. */
+export function complaintOf(s: Symptoms, random: Random): Complaint {
+  if (s.metalVolt > 60) return 'shock';
+  if (s.residual) return 'rcd trips';
+  if (s.over) return 'mcb trips';
+  if (s.dead.length) return 'dead';
+  if (s.hotWatt > 2) return 'flicker or heat';
+  return random.chance(0.5) ? 'rcd trips' : 'inspection';
+}
+
+/** One person in ten does not know, or is wrong. */
+const ERRS = 0.1;
+
+/** Answers to what the app asks, from what the house does; told by a person who errs. */
+export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: readonly Wrong[], random: Random): EventBody[] {
+  const events: EventBody[] = [];
+  let now = asked;
+  for (let i = 0; i < 6; i++) {
+    const q = nextQuestion(map, now);
+    if (!q) break;
+    const ids = q.answers.map((a) => a.id);
+    const plain = answerTo(q.id, s, wrongs, random);
+    const known = plain !== null && ids.includes(plain) ? plain : random.pick(q.answers.filter((a) => !a.danger)).id;
+    const answer = random.chance(ERRS) ? (random.chance(0.5) ? 'dontKnow' : random.pick(q.answers.filter((a) => !a.danger)).id) : known;
+    now = { ...now, answers: { ...now.answers, [q.id]: answer } };
+    events.push({ type: 'answered', question: q.id, answer });
+  }
+  return events;
+}
+
+function answerTo(question: string, s: Symptoms, wrongs: readonly Wrong[], random: Random): string | null {
+  const has = (...families: string[]): boolean => wrongs.some((w) => families.includes(w.family));
+  switch (question) {
+    case 'smell': return s.hotWatt > 10 && random.chance(0.5) ? 'burning' : 'none';
+    case 'brightDim': return 'no';
+    case 'tripsWhen': return s.idleTrip ? 'atOnce' : has('applianceEarth', 'borrowed') ? 'oneThing' : s.residual ? 'moreLoad' : 'odd';
+    case 'unplugged': return has('applianceEarth', 'applianceShort') ? 'cured' : has('leakage') ? 'cured' : 'still';
+    case 'breakerWhen': return s.idleTrip ? 'atOnce' : 'switching';
+    case 'howMuch': return s.dead.length > 1 ? 'beyond' : 'onePoint';
+    case 'feltWhere': return s.earths.length > 1 ? 'several' : 'oneThing';
+    case 'moves': return has('poor') ? (random.chance(0.5) ? 'load' : 'moved') : 'neither';
+    case 'since': return has('borrowed', 'otherBar') ? 'work' : has('poor', 'leakage') ? 'worse' : 'suddenly';
+    case 'weather': return random.chance(0.25) ? 'wet' : 'dry';
+    default: return null;
+  }
+}
