@@ -125,7 +125,7 @@ class TimedHunt {
       this.situation = { ...this.situation, state, at: step.at };
       for (const probe of step.probes) {
         observations.push({ probe, state, displayed: this.tester.read(state, probe) });
-        belief = timed(this.warm, () => engine.believe(observations, belief));
+        belief = timed(this.warm, () => engine.believe(observations));
         timed(this.cold, () => new BeliefEngine(this.map, this.suspects).believe([...observations]));
       }
     }

@@ -45,7 +45,7 @@ export class Hunt {
   ) {
     this.installation = c.plan;
     this.engine = new BeliefEngine(c.plan, suspects, {
-      ...tradeOptions, insulationSd: worldScatter.insulationSd, steadySd: WORLD_STEADY_SD, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
+      ...tradeOptions, insulationSd: worldScatter.insulationSd, insulationSpread: { circuit: 0, section: worldScatter.sectionInsulationSd, pair: 0 }, metalMayBe: false, steadySd: WORLD_STEADY_SD, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
     });
     this.tester = new SimulatedTester(c.truth, seededRandom(c.seed * 31 + 7), worldScatter.slipShare);
     this.situation = { state: c.start, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead };
@@ -61,7 +61,7 @@ export class Hunt {
     this.situation = { ...this.situation, state, at: at.length ? at : this.situation.at, proved: new Set([...this.situation.proved, ...visited]) };
     for (const probe of probes) this.observations.push({ probe, state, displayed: this.tester.read(state, probe) });
     if (!probes.length) return;
-    this.belief = this.engine.believe(this.observations, this.belief);
+    this.belief = this.engine.believe(this.observations);
     const leader = this.leader();
     if (leader.share < 0.85 || leader.share >= 0.95) return;
     this.nearlySure.steps++;
@@ -132,7 +132,7 @@ export function carrierOf(hunt: Hunt): Observation | null {
     const repeats = hunt.observations.filter((x) => probeKey(x.probe) === probeKey(o.probe) && stateSignature(x.state) === stateSignature(o.state));
     if (repeats.length > 1) continue;
     if (stateSignature(o.state) !== stateSignature(hunt.situation.state)) continue;
-    const without = hunt.engine.believe(hunt.observations.filter((x) => x !== o), hunt.belief);
+    const without = hunt.engine.believe(hunt.observations.filter((x) => x !== o));
     const share = shareByPlace(hunt.installation, hunt.engine.suspects, without).find((p) => p.place === leader)?.share ?? 0;
     if (share < 0.25) return o;
   }

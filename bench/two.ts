@@ -102,7 +102,7 @@ function mended(c: TwoCase, before: Hunt, named: readonly string[]): Hunt {
   const lines = spots.filter((s) => s.role === 'L').map((s) => s.place);
   hunt.do([], [...lines.flatMap((w) => [pair(w, 'p0:N'), pair(w, 'p0:E')]), pair('p0:N', 'p0:E')]);
   // As the retests ask: what unplugs is taken out, and line to neutral is read once more.
-  const unplug = c.plan.points.flatMap((p) => p.elements.flatMap((e): Action[] => (e.kind === 'load' && e.unplugs && !c.start.loadsOut.includes(elementKey(p.id, e.id)) ? [{ do: 'unplug', point: p.id, part: elementKey(p.id, e.id) }] : [])));
+  const unplug = c.plan.points.flatMap((p) => p.elements.flatMap((e): Action[] => (e.kind === 'load' && e.unplugs && !c.start.loadsOut.includes(elementKey(p.id, e.id)) ? [{ do: 'unplug', point: p.id, parts: [elementKey(p.id, e.id)] }] : [])));
   if (unplug.length) hunt.do(unplug, lines.map((w) => pair(w, 'p0:N')));
   return hunt;
 }

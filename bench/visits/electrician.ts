@@ -66,7 +66,17 @@ export class Electrician {
     const symptoms = nature.symptoms();
     this.complaint = complaintOf(symptoms, this.random);
     this.record({ type: 'created', name: 'visit', agreedMin: 90 }, { type: 'drafted', phrase: house.told, map }, { type: 'asked', complaint: this.complaint, shock: this.complaint === 'shock', notes: '' }, { type: 'clock', run: true });
+    this.meetsDead(symptoms.dead);
     if (this.complaint !== 'inspection') this.record(...tell(map, this.view.asked, symptoms, nature.wrongs, this.random));
+  }
+
+  /** What is dead has a name: its way is drawn at once, and one point of it is known not to work. */
+  private meetsDead(dead: readonly string[]): void {
+    if (this.complaint !== 'dead') return;
+    const [first = ''] = dead;
+    this.draw(this.house.ways.find((w) => w.points.includes(first))?.points[0] ?? '');
+    const mine = [...this.names].find(([, truth]) => truth === first)?.[0];
+    if (mine && findPoint(this.map, mine)?.terminals.some((t) => t.id === 'L')) this.record({ type: 'liveRead', test: { kind: 'works', point: mine, works: false } });
   }
 
   readonly complaint: NonNullable<JobView['asked']['complaint']>;
@@ -157,7 +167,7 @@ export class Electrician {
   private anyRight(place: string, s: SuspectView | undefined): boolean {
     if (place === 'sound') return this.nature.wrongs.length === 0;
     if (place === 'unknown') return false;
-    if (place.startsWith('state ')) return true;
+    if (place.startsWith('state ')) return false;
     return this.nature.wrongs.some((w) => this.right(place, s, w));
   }
 
@@ -171,7 +181,10 @@ export class Electrician {
         if (this.anyRight(place, suspect)) bin.right++;
       }
     }
-    if (advice.cleared.some((c) => this.nature.wrongs.some((w) => w.places.some((t) => !t.includes('.') && this.truePlace(c.place) === t)))) this.clearedTruth++;
+    if (advice.cleared.some((c) => !c.connected && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
+      this.clearedTruth++;
+      this.log.push(`CLEARED the truth: ${JSON.stringify(advice.cleared.filter((c) => this.nature.wrongs.some((w) => w.places.includes(this.trueKey(c.place)))))}`);
+    }
   }
 
   // ── hands ──
@@ -210,6 +223,7 @@ export class Electrician {
   private act(a: Action): void {
     this.wait(1);
     this.record(eventOfAction(a));
+    this.log.push(`do ${JSON.stringify(a)}`);
     if (a.do === 'open') this.prove(a.point);
   }
 
@@ -278,13 +292,21 @@ export class Electrician {
       this.judge(advice);
       last = this.leads(advice);
       const v = advice.verdict;
-      if (v.says === 'two') return { ...last, two: advice.suspects.slice(0, 2) };
+      if (v.says === 'two') {
+        const both = advice.suspects.slice(0, 2);
+        if (both.map((s) => this.draw(s.place)).includes(true)) continue;
+        return { ...last, two: both };
+      }
       if (v.says === 'sound') return { ...last, two: null };
       if (v.says === 'place' && !this.draw(v.place)) {
         this.checkExplains(last.suspect);
         return { ...last, two: null };
       }
       if (v.says === 'place') continue;
+      if (v.says === 'draw') {
+        if (!this.draw(v.place)) return { ...last, two: null };
+        continue;
+      }
       const live = advice.liveSteps[0];
       const step = advice.steps[0];
       if (live && (advice.liveFirst || !step)) {

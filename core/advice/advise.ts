@@ -5,7 +5,8 @@ import { situationOf, type JobView } from '../job';
 import { plan, shareByPlace, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
 import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
-import { clearedPlaces, lastChange, surprises } from './effects';
+import { clearedPlaces } from './cleared';
+import { lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { askFirst } from './ask';
 import { lookFirst } from './look';
@@ -26,7 +27,6 @@ const LITTLE_LEFT = 0.05;
 export class Advisor {
   private key = '';
   private engine: BeliefEngine | null = null;
-  private last: Belief | undefined;
   private live: LiveEvidence | null = null;
   private liveKey = '';
   private two: Found | null = null;
@@ -52,7 +52,6 @@ export class Advisor {
       this.engine = new BeliefEngine(map, suspects, tradeOptions, observed.length ? this.live.bias(observed) : null);
       this.liveKey = base;
       this.key = key;
-      this.last = undefined;
     }
     return this.engine;
   }
@@ -63,8 +62,7 @@ export class Advisor {
     if (!map) return null;
     const engine = this.engineFor(map, view);
     const { observations, readings } = evidenceOf(view, engine);
-    const belief = engine.believe(observations, this.last);
-    this.last = belief;
+    const belief = engine.believe(observations);
     const now: Now = { view, map, engine, belief, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view), two: null };
     const key = `${this.key} ${readings.map((r) => r.event.id).join()}`;
     if (this.twoKey !== key) {
@@ -83,7 +81,7 @@ export class Advisor {
     const verdict = verdictOf(now);
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
-    const done = verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'two';
+    const done = verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'sound' || verdict.says === 'two';
     const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;

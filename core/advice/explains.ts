@@ -1,4 +1,4 @@
-import type { Fault, Suspect } from '../faults';
+import { isFault, type Fault, type Suspect } from '../faults';
 import { boardOf, circuitsOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import type { JobView } from '../job';
 import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Service } from '../live';
@@ -19,7 +19,7 @@ type Answer = (yes: boolean, code: string, points?: readonly string[], figure?: 
 export function explains(view: JobView, suspect: Suspect, ohm: number, fraction: number): Explanation {
   const { map, asked } = view;
   if (!map || !asked.complaint || asked.complaint === 'inspection') return { says: 'not asked' };
-  if (suspect.kind === 'sound' || suspect.kind === 'unknown' || suspect.place.startsWith('state ')) return { says: 'not asked' };
+  if (!isFault(suspect)) return { says: 'not asked' };
   const faults = suspect.fault(ohm, fraction);
   const answer: Answer = (yes, code, points = [], figure = null) => ({ says: yes ? 'yes' : 'no', code, points, figure });
   switch (asked.complaint) {

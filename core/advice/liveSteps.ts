@@ -52,8 +52,8 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
 /** Expected minutes as someone sees them who likes to begin with one thing: a tie goes to it, no more. */
 const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
 
-/** Minutes to secure a circuit, which a dead step costs that comes before it is. */
-const SECURE_MIN = 2;
+/** Minutes of safe isolation, board proved, which a dead step costs that comes before it. */
+const SECURE_MIN = 5;
 
 /** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
 export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
@@ -123,15 +123,22 @@ function closings(now: Now, costs: Costs): Candidate[] {
 /** A way that made its device go, closed by itself: a fault goes again, leakage that adds up holds. */
 function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: WorkState) => boolean, costs: Costs): Candidate[] {
   const { map, view } = now;
-  const went = new Set(now.liveReadings.flatMap((r) => (r.event.test.kind === 'closed' && r.event.test.result !== 'holds' ? [r.event.test.device] : [])));
-  return devices.filter((d) => d.kind === 'rcd').flatMap((d) =>
-    d.ways.filter((w) => went.has(w)).map((w): Candidate => {
+  return devices.filter((d) => d.kind === 'rcd').flatMap((d) => {
+    const went = new Set(now.liveReadings.flatMap((r) => (r.event.test.kind === 'closed' && r.event.test.tripped === d.id && d.ways.includes(r.event.test.device) ? [r.event.test.device] : [])));
+    return [...went].flatMap((w): Candidate[] => {
+      // One of the two is closed by the step; the other must be on already, or the step is none.
+      const closed = !on(d, view.state) && isOn(devices, w, view.state, on) ? d : devices.find((x) => x.id === w && !on(x, view.state) && on(d, view.state));
+      if (!closed) return [];
       const others = d.ways.filter((x) => x !== w && isOn(devices, x, view.state, on));
+      // A board at the end of the way: its own ways off first, and then one by one.
+      const inner = devices.filter((x) => x.at !== d.at && x.kind !== 'rcd' && x.ways[0] === x.id && upstreamOf(devices, x).some((u) => u.id === w) && on(x, view.state)).map((x) => x.id);
       const poles = (ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);
-      const state = poles([w, d.id]).reduce((s, p) => setOff(s, p, false), poles(others).reduce((s, p) => setOff(s, p, true), view.state));
-      return { step: { do: 'close', device: d.id, first: others }, minutes: costs.flick * (others.length + 2) + MINUTES.watch, results: results(map, d, state) };
-    }),
-  );
+      return [others, ...(inner.length ? [[...others, ...inner]] : [])].map((first): Candidate => {
+        const state = closed.poles.reduce((s, p) => setOff(s, p, false), poles(first).reduce((s, p) => setOff(s, p, true), view.state));
+        return { step: { do: 'close', device: closed.id, first }, minutes: costs.flick * (first.length + 2) + MINUTES.watch, results: results(map, closed, state) };
+      });
+    });
+  });
 }
 
 const isOn = (devices: readonly Protection[], way: string, state: WorkState, on: (d: Protection, s: WorkState) => boolean): boolean => devices.some((d) => d.id === way && on(d, state));

@@ -2,7 +2,6 @@ import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
 import { forecast, frontOf, outcomeClasses, placeNames, placesOf, stepKey, stepPoints, type Front, type Step } from '../planning';
-import type { Response } from '../probes';
 import { unmetNeeds, type SafetyState } from '../safety';
 import { meter } from '../tester';
 import { shareOfKind, type Now } from './now';
@@ -44,13 +43,11 @@ export function stepView({ map, engine, belief }: Scene, step: Step, safety: Saf
 export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'actions' | 'probes' | 'stateAfter'>): Outcome[] {
   const probe = step.probes[0];
   if (!probe) return [];
-  const model = engine.model(step.stateAfter);
-  const leads = model.leads(probe);
-  const sound = model.sound(probe);
-  if (!leads || !sound) return [];
+  const answers = engine.answersIn(step.stateAfter, probe);
+  if (!answers) return [];
   const numbers = placesOf(map, engine.suspects);
   const front = frontOf(engine, belief, (s) => numbers[s] ?? 0);
-  const f = forecast(engine, belief, front, probe, (s): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound));
+  const f = forecast(engine, belief, front, answers);
   const unknown = shareOfKind({ engine, belief }, 'unknown');
   const known = outcomeClasses(f, front.weight, 3).map((mass) => outcomeOf({ map, engine, belief }, front, f.y, f.sd, mass, probe.fn, 1 - unknown));
   const sum = known.reduce((s, o) => s + o.share, 0);

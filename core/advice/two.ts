@@ -1,5 +1,5 @@
-import { assumedOf, BeliefEngine, ohmOfT, twoFaults, type Belief, type Observation, misfitOf, supportOf } from '../belief';
-import type { Suspect } from '../faults';
+import { engineGiven, ohmOfT, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, supportOf } from '../belief';
+import { isFault } from '../faults';
 import type { Installation } from '../installation';
 import type { ReadingView } from '../job';
 import { placeNames, shareByPlace } from '../planning';
@@ -30,7 +30,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   // How sure is the first, with the second in its place?
   const c = bestCell(found.belief, second);
   const size = Number.isNaN(found.belief.cells.tCentre[c]) ? (found.belief.cells.fixedOhm[c] as number) : ohmOfT(found.belief.t[c] as number);
-  const other = new BeliefEngine(map, engine.suspects, engine.options, engine.bias, (state) => assumedOf(map, s, size, found.belief.d[c] as number, state));
+  const other = engineGiven(engine, s, size, found.belief.d[c] as number);
   const back = other.believe(observations);
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
   const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
@@ -57,5 +57,3 @@ function strongestOf(engine: BeliefEngine, belief: Belief, place?: string, place
   }
   return best;
 }
-
-const isFault = (s: Suspect): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !s.place.startsWith('state ');

@@ -55,11 +55,15 @@ export type Explanation =
   | { readonly says: 'yes' | 'no'; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
   | { readonly says: 'not asked' };
 
-export interface ClearedView { readonly place: string; readonly reading: string }
+/**
+ * Ruled out at a place: two conductors that do not touch there ("LE"), or one that is whole ("E"), and the reading that says so.
+ * `connected`: only as far as these conductors join the place to where was read, which nothing has shown yet.
+ */
+export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly connected: boolean }
 
 export interface Verdict {
-  /** none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
-  readonly says: 'none' | 'repeat' | 'place' | 'sound' | 'unknown' | 'two';
+  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
+  readonly says: 'none' | 'repeat' | 'draw' | 'place' | 'sound' | 'unknown' | 'two';
   readonly place: string;
   readonly share: number;
   readonly repeat: string | null;

@@ -1,5 +1,6 @@
-import { BeliefEngine, misfitOf } from '../belief';
-import { shareByPlace } from '../planning';
+import { BeliefEngine, misfitOf, supportOf } from '../belief';
+import { circuitsOf, type Installation } from '../installation';
+import { shareByPlace, type PlaceShare } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
 import type { Now } from './now';
@@ -10,16 +11,40 @@ export const SURE = 0.95;
 /** Does one place carry the belief, and on what? */
 export function verdictOf(now: Now): Verdict {
   const { map, engine, belief, observations } = now;
-  const leader = shareByPlace(map, engine.suspects, belief)[0] ?? { place: '', share: 0 };
+  const shares = shareByPlace(map, engine.suspects, belief);
+  const leader = shares[0] ?? { place: '', share: 0 };
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false };
+  const lump = observations.length === 0 || now.two ? null : undrawnLeader(map, shares);
+  if (lump) return { ...none, ...lump, says: 'draw' };
   if (observations.length === 0 || leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
   if (leader.place === 'sound') return now.two ? none : { ...none, says: 'sound' };
+  // A doubt of the record is no place: what is proposed next settles it.
+  if (leader.place.startsWith('state ')) return none;
   if (now.two) return now.two.placeShare >= SURE ? { ...none, says: 'two' } : none;
   const onGuess = hangsOnGuess(now, leader.place);
   const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
   return { ...none, says: 'place', onGuess };
+}
+
+/** A circuit that nobody has drawn and that carries the belief: what is wrong there can only be told once it is drawn. */
+function undrawnLeader(map: Installation, shares: readonly PlaceShare[]): { place: string; share: number } | null {
+  const circuits = circuitsOf(map);
+  const byCircuit = new Map<number, { place: string; share: number }>();
+  for (const p of shares) {
+    const c = circuits.get(p.place.split('.')[0] ?? '');
+    if (c === undefined) continue;
+    const old = byCircuit.get(c);
+    byCircuit.set(c, { place: old?.place ?? p.place, share: (old?.share ?? 0) + p.share });
+  }
+  for (const [c, found] of byCircuit) {
+    if (found.share < SURE) continue;
+    const lump = map.points.find((p) => circuits.get(p.id) === c && p.kind === 'undrawn');
+    const drawn = map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn');
+    if (lump && !drawn) return { place: lump.id, share: found.share };
+  }
+  return null;
 }
 
 /** Standard deviations from which a reading does not go with the leader. */
@@ -33,13 +58,20 @@ function stranger({ view, engine, belief, observations, readings }: Now): string
   return odd < 0 ? null : (readings[odd]?.event.id ?? null);
 }
 
+/** ln of the support that a verdict's reading has at least, and how many are looked at. */
+const CARRIES = 1;
+const MOST_CARRIERS = 4;
+
 /** The reading, taken only once and in the present state, without which the leader would stand far lower. */
 function carrier({ view, map, engine, belief, observations, readings }: Now, place: string): string | null {
-  for (const [i, o] of observations.entries()) {
+  const best = belief.weight.indexOf(Math.max(...belief.weight));
+  const support = supportOf(engine, belief, observations, [best])[0] ?? [];
+  const most = observations.map((o, i) => ({ o, i })).filter(({ i }) => (support[i] as number) > CARRIES).sort((x, y) => (support[y.i] as number) - (support[x.i] as number)).slice(0, MOST_CARRIERS);
+  for (const { i, o } of most) {
     const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
     if (stateSignature(o.state) !== stateSignature(view.state)) continue;
     if (observations.filter((x) => `${stateSignature(x.state)} ${probeKey(x.probe)}` === key).length > 1) continue;
-    const without = engine.believe(observations.filter((x) => x !== o), belief);
+    const without = engine.believe(observations.filter((x) => x !== o));
     const share = shareByPlace(map, engine.suspects, without).find((p) => p.place === place)?.share ?? 0;
     if (share < 0.25) return readings[i]?.event.id ?? null;
   }

@@ -9,17 +9,18 @@ import { traitOf, type Trait } from './traits';
 export function chance(q: Question, answer: string, trait: Trait): number {
   const i = q.answers.findIndex((a) => a.id === answer);
   if (i < 0) return 1;
-  const row = q.rows[trait] ?? q.others;
+  // Where nothing is wrong a story sounds as where it is something else.
+  const row = q.rows[trait] ?? (trait === 'nothing' ? q.rows.elsewhere : undefined) ?? q.others;
   return (row[i] ?? 0) / row.reduce((s, x) => s + x, 0);
 }
 
 const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonly<Partial<Record<Trait | 'others', number>>>>> = {
-  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, elsewhere: 1, others: 0.3 },
-  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, elsewhere: 1, others: 0.3 },
-  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, elsewhere: 1, others: 0.5 },
-  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, elsewhere: 1, others: 0.4 },
-  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, elsewhere: 1, others: 0.4 },
-  inspection: { others: 1 },
+  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, nothing: 1.5, elsewhere: 1, others: 0.3 },
+  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, nothing: 1, elsewhere: 1, others: 0.3 },
+  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, nothing: 0.5, elsewhere: 1, others: 0.5 },
+  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.4 },
+  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.4 },
+  inspection: { nothing: 15, others: 1 },
 };
 
 /** How much likelier each family is after what was told and seen, without regard to places. */

@@ -1,7 +1,7 @@
 import type { Suspect } from '../faults';
 
 /** What people can tell apart before any reading: the families of faults that a story speaks for or against. */
-export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 'noLine', 'noNeutral', 'noEarth', 'poorJoint', 'crossed', 'astray', 'device', 'leakage', 'overload', 'supply', 'elsewhere'] as const;
+export const traits = ['lineEarth', 'neutralEarth', 'lineNeutral', 'appliance', 'noLine', 'noNeutral', 'noEarth', 'poorJoint', 'crossed', 'astray', 'device', 'leakage', 'overload', 'supply', 'nothing', 'elsewhere'] as const;
 export type Trait = (typeof traits)[number];
 
 const ofTheBoard: Readonly<Partial<Record<Suspect['kind'], Trait>>> = { otherBar: 'astray', borrowed: 'astray', rcdSensitive: 'device', rcdBlind: 'device', standingLeak: 'leakage', overload: 'overload', supplyLost: 'supply' };
@@ -10,7 +10,8 @@ const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'missingSection', 's
 /** The family of a suspect; null for doubts of the record and for metal that merely helps, which no story speaks about. */
 export function traitOf(s: Suspect): Trait | null {
   if (s.place.startsWith('state ') || s.kind === 'metalPath') return null;
-  if (s.kind === 'sound' || s.kind === 'unknown') return 'elsewhere';
+  if (s.kind === 'sound') return 'nothing';
+  if (s.kind === 'unknown') return 'elsewhere';
   const board = ofTheBoard[s.kind];
   if (board) return board;
   if (s.kind === 'loadFault') return 'appliance';

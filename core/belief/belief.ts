@@ -1,18 +1,20 @@
 import type { Suspect } from '../faults';
-import type { Installation } from '../installation';
-import { logSumExp } from '../numeric';
+import { circuitsOf, roleOfPlace, type Installation } from '../installation';
+import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
-import { Answers, probeKey, respond, StateModel, tiedState, type Probe, type Response } from '../probes';
+import { Answers, probeKey, respond, StateModel, tiedState, type Maybe, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, meter, STEADY_SD, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
 import { Estimates } from './estimates';
-import { lapsedCells } from './lapsed';
 import { CellWork } from './cellWork';
+import { ruledOut } from './clearing';
 import { Grouping } from './grouping';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
 import { Correlated } from './correlated';
-import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, SECTION_INSULATION_SD, metalIn, ownOhm, scaleSlope, type Group } from './group';
+import { anyLoadIn, blurs, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
+import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
 
@@ -31,15 +33,22 @@ export interface Observation {
 
 export interface BeliefOptions {
   readonly physics: Physics;
-  /** S.d. in ln of the circuit's unknown insulation scale. */
+  /** S.d. in ln of the unknown insulation of the whole installation. */
   readonly insulationSd: number;
+  /** S.d. in ln by which a circuit's insulation differs from the whole's, a section's from its circuit's (length apart), and one pair of cores from another. */
+  readonly insulationSpread: { readonly circuit: number; readonly section: number; readonly pair: number };
+  /** May earth go by metal that nobody has found? */
+  readonly metalMayBe: boolean;
   /** Share of readings that are plain wrong. */
   readonly slipShare: number;
   /** How well a fault's own ohms keep their value from one reading to the next, relative s.d. */
   readonly steadySd: number;
 }
 
-export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1.5, slipShare: 0.008, steadySd: STEADY_SD };
+/** Sound circuits read from a few megohms to beyond every range: a plausible value says little about anything else. */
+const tradeSpread = { circuit: 1.5, section: 0.5, pair: 0.9 };
+
+export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1, insulationSpread: tradeSpread, metalMayBe: true, slipShare: 0.008, steadySd: STEADY_SD };
 
 /** Weights of all suspects after the readings, with each cell's unknowns at their likeliest. */
 export interface Belief {
@@ -65,6 +74,18 @@ export interface Prediction {
   sd: number;
 }
 
+const AS_IT_SHOULD_BE = 0.75;
+
+/** Beliefs that an engine keeps: the one before the last reading is asked for again. */
+const KEPT_BELIEFS = 24;
+
+export const nameOf = (o: Observation): string => `${stateSignature(o.state)} ${probeKey(o.probe)} ${JSON.stringify(o.displayed)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()} ${o.unsteady ?? ''}`;
+
+function circuitNumbers(installation: Installation): Int32Array {
+  const circuits = circuitsOf(installation);
+  return Int32Array.from(installation.sections, (s) => circuits.get(s.id) ?? 0);
+}
+
 /** Cells this far (in ln) behind the best are not worth the full sum. */
 const CORRELATED_WITHIN = 9;
 /** Guessed lengths make single readings say little and sets of them much: look further behind. */
@@ -77,12 +98,23 @@ const CORRELATED_PER_VARIANCE = 20;
 export class BeliefEngine {
   readonly cells: Cells;
   private readonly models = new Map<string, StateModel>();
+  private readonly loadedModels = new Map<string, StateModel>();
+  private readonly metalModels = new Map<string, StateModel>();
+  /** The map with the loads that are vouched for; with all that may be in; and with metal beside every CPC too. */
+  private readonly vouched: Installation;
+  private readonly loaded: Installation;
+  private readonly bridged: Installation;
   private readonly answers = new Map<string, Answers | null>();
   private readonly grouping: Grouping;
+  private readonly known = new Map<string, Belief>();
+  private readonly ruled = new Map<string, Uint8Array>();
   private readonly lengthVariancePerOhm: number;
   /** Variance of ln(length) of every section, and of ln(insulation), which its length is part of. */
   readonly lengthVariance: Float64Array;
   readonly insulationVariance: Float64Array;
+  /** Number of each section's circuit. */
+  readonly circuit: Int32Array;
+  private readonly insulationNoise: number;
 
   constructor(
     readonly installation: Installation,
@@ -94,6 +126,9 @@ export class BeliefEngine {
     readonly assumed: ((state: WorkState) => Assumed | null) | null = null,
   ) {
     this.grouping = new Grouping(this);
+    this.vouched = vouchedLoads(installation);
+    this.loaded = mostLoads(installation);
+    this.bridged = mostMetal(installation);
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
     const parts = installation.sections.map((s) => {
@@ -101,32 +136,44 @@ export class BeliefEngine {
       return { ohm: core ? options.physics.ohmPerM(core.csaMm2, s.flexible ?? false) * s.lengthM : 0, sd: s.lengthKnown ? KNOWN_LENGTH_SD : GUESSED_LENGTH_SD };
     });
     this.lengthVariance = Float64Array.from(parts, (p) => p.sd * p.sd);
-    this.insulationVariance = this.lengthVariance.map((v) => v + SECTION_INSULATION_SD ** 2);
+    this.insulationVariance = this.lengthVariance.map((v) => v + options.insulationSpread.section ** 2);
+    this.circuit = circuitNumbers(installation);
+    this.soundIsFlat = options.insulationSpread.circuit > 0;
+    const { circuit, section, pair } = options.insulationSpread;
+    this.insulationNoise = Math.sqrt(circuit ** 2 + section ** 2 + pair ** 2);
     const ohm = parts.reduce((sum, p) => sum + p.ohm, 0);
     this.lengthVariancePerOhm = ohm > 0 ? (2 * parts.reduce((sum, p) => sum + p.sd * p.sd * p.ohm * p.ohm, 0)) / ohm : 0;
   }
 
   model(state: WorkState): StateModel {
     const key = stateSignature(state);
-    let model = this.models.get(key);
-    if (!model) {
-      model = new StateModel(this.installation, state, this.options.physics, this.assumed?.(state) ?? null);
-      this.models.set(key, model);
-    }
+    return this.modelOf(this.models, this.vouched, state, key);
+  }
+
+  private modelOf(known: Map<string, StateModel>, map: Installation, state: WorkState, key = stateSignature(state)): StateModel {
+    let model = known.get(key);
+    if (!model) known.set(key, (model = new StateModel(map, state, this.options.physics, this.assumed?.(state) ?? null)));
     return model;
+  }
+
+  /**
+   * Formulas of all suspects for a probe that could be made in a state, not kept; null when a lead touches nothing. `forForecast` leaves
+   * out what only a reading that was taken can show.
+   */
+  answersIn(state: WorkState, probe: Probe, forForecast = true): Answers | null {
+    const tied = tiedState(state, probe);
+    const maybes: Maybe[] = [];
+    if (anyLoadIn(this.installation, tied)) maybes.push({ share: LOADS_MAY_BE_IN, model: this.modelOf(this.loadedModels, this.loaded, tied) });
+    if (!forForecast && tied.loadsOut.length) maybes.push({ share: leftIn(this.installation, tied), model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
+    if (!forForecast && this.options.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ share: METAL_MAY_BE, model: this.modelOf(this.metalModels, this.bridged, tied) });
+    return Answers.of(this.model(tied), maybes, this.suspects, probe);
   }
 
   /** Formulas of all suspects for one probe in one state; null when a lead touches nothing. */
   answersOf(state: WorkState, probe: Probe): Answers | null {
     const key = `${stateSignature(state)} ${probeKey(probe)}`;
     let found = this.answers.get(key);
-    if (found === undefined) {
-      const model = this.model(tiedState(state, probe));
-      const leads = model.leads(probe);
-      const sound = model.sound(probe);
-      found = leads && sound ? new Answers(model, this.suspects, probe, leads, sound) : null;
-      this.answers.set(key, found);
-    }
+    if (found === undefined) this.answers.set(key, (found = this.answersIn(state, probe, false)));
     return found;
   }
 
@@ -134,13 +181,35 @@ export class BeliefEngine {
   noiseSd(fn: Probe['fn'], ohm: number, own: number, metalOhm: number, insulationSlope: number): number {
     const instrument = instrumentSdOhm(fn, ohm, own, this.options.steadySd);
     const length = this.lengthVariancePerOhm * Math.max(0, metalOhm);
-    const insulation = SECTION_INSULATION_SD * insulationSlope;
+    const insulation = this.insulationNoise * insulationSlope;
     const k = meter[fn].scaleOhm;
     return Math.sqrt((instrument * instrument + length + insulation * insulation) / (ohm * ohm + k * k));
   }
 
-  /** Predicted reading of one cell for one formula: y, its s.d. with the cell's own unknowns, and ohms. */
-  predict(belief: Belief, c: number, fn: Probe['fn'], r: Response, out: Prediction): void {
+  /** True where nobody knows how good sound insulation is: then no value of it says anything. */
+  readonly soundIsFlat: boolean;
+
+  /** How likely sound insulation reads so, before any other reading: a density in y, or the chance of off scale. */
+  healthyDensity(g: Group): number {
+    const ohm = Math.min(respond(g.sound, 0, 0.5, 1), CEILING_OHM);
+    const y = toY(g.fn, ohm);
+    // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.
+    if (this.soundIsFlat) return AS_IT_SHOULD_BE * (g.above ? BEYOND_RANGE : Math.max(SLIP_DENSITY, isSoundInsulation(ohm) ? healthyDensity(ohm, g.ohm) : 0));
+    const sd = Math.hypot(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);
+    if (g.above) return Math.max(SLIP_OFF, normalCdf((y - g.y) / sd));
+    return Math.max(SLIP_DENSITY, Math.exp(-0.5 * ((g.y - y) / sd) ** 2) / (sd * 2.5066282746));
+  }
+
+  /** Cells that a reading rules out by itself; worked out once. */
+  ruledOut(o: Observation): Uint8Array {
+    const key = nameOf(o);
+    let found = this.ruled.get(key);
+    if (!found) this.ruled.set(key, (found = ruledOut(this, o)));
+    return found;
+  }
+
+  /** Predicted reading of one cell for one formula: y, its s.d. with the cell's own unknowns, and ohms. `most`: with all loads that may be in, which leave it anywhere between. */
+  predict(belief: Belief, c: number, fn: Probe['fn'], r: Response, out: Prediction, most: Response | null = null): void {
     const { cells } = this;
     const t = belief.t[c] as number;
     const d = belief.d[c] as number;
@@ -161,48 +230,60 @@ export class BeliefEngine {
     out.ohm = ohm;
     out.y = toY(fn, ohm);
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
+    const least = most ? Math.min(respond(most, x, d, k), CEILING_OHM) : ohm;
+    if (!blurs(least, ohm)) return;
+    const [low, high] = [toY(fn, least), Math.min(out.y, toY(fn, 1.5 * meter[fn].topOhm))];
+    out.sd = Math.max(out.sd, (high - low) / 2);
+    out.y = (low + high) / 2;
   }
 
   /** What was wrong with an end that was out and back is no longer wrong with it; a link that was never off cannot be left in. */
   answerTo(answers: Answers, o: Observation, suspect: number): Response {
-    const site = this.suspects[suspect]?.site;
-    if (site?.on === 'branch' && o.remade?.includes(site.endKey)) return answers.sound;
-    if (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? '')) return answers.sound;
-    return answers.to(suspect);
+    return this.lapsed(o, suspect) ? answers.sound : answers.to(suspect);
   }
 
-  /** Belief after the readings; `before` only shortens the work. */
-  believe(observations: readonly Observation[], before?: Belief): Belief {
+  /** Does the suspect no longer act in this reading? */
+  lapsed(o: Observation, suspect: number): boolean {
+    const site = this.suspects[suspect]?.site;
+    return (site?.on === 'branch' && o.remade?.includes(site.endKey) === true) || (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? ''));
+  }
+
+  /** Belief after the readings: the same set gives the same belief, whatever was believed before. The last few are kept. */
+  believe(observations: readonly Observation[]): Belief {
+    const key = observations.map(nameOf).sort().join('\n');
+    let found = this.known.get(key);
+    if (!found) {
+      if (this.known.size >= KEPT_BELIEFS) this.known.delete(this.known.keys().next().value ?? '');
+      this.known.set(key, (found = this.fresh(observations)));
+    }
+    return found;
+  }
+
+  private fresh(observations: readonly Observation[]): Belief {
     const groups = this.grouping.of(observations);
     const { cells } = this;
-    const lapsed = before ? lapsedCells(before, observations) : null;
     const e = new Estimates(cells.count);
-    for (let c = 0; c < cells.count; c++) e.startFrom(c, cells, before);
+    for (let c = 0; c < cells.count; c++) e.startFrom(c, cells);
     const work = new CellWork(this, groups);
     const settle = (c: number): number => (cells.logPrior[c] as number) + work.settle(8);
     work.start(0, e);
     work.store(0, settle(0), e);
-    const twins = new Twins(this, groups, e, lapsed);
+    const twins = new Twins(this, groups, e);
     twins.share(e);
-    const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0 && !(lapsed && !Number.isNaN(lapsed[c])));
+    const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0);
     for (const c of own) {
       work.start(c, e);
-      work.store(c, (cells.logPrior[c] as number) + work.rough(before ? 1 : 2), e);
+      work.store(c, (cells.logPrior[c] as number) + work.rough(2), e);
     }
-    // Only what can still matter is worth settling to the end; the likeliest from their centre too, lest an early reading hold them in a false valley.
-    const rough = e.logWeight.slice();
-    const top = rough.reduce((x, y) => Math.max(x, y), -Infinity);
+    // Only what can still matter is worth settling to the end.
+    const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     for (const c of own) {
-      if ((rough[c] as number) < top - 16) continue;
+      if ((e.logWeight[c] as number) < top - 16) continue;
       work.start(c, e);
       work.store(c, settle(c), e);
-      if (!before || (rough[c] as number) < top - 10 || (Number.isNaN(cells.tCentre[c]) && cells.along[c] === 0)) continue;
-      work.startFromCentre(c, e);
-      const fresh = settle(c);
-      if (fresh > (e.logWeight[c] as number) + 1e-6) work.store(c, fresh, e);
     }
     this.correlate(groups, twins, own, e);
-    return this.beliefOf(e, lapsed, observations);
+    return this.beliefOf(e, observations);
   }
 
   /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. */
@@ -224,10 +305,10 @@ export class BeliefEngine {
     twins.share(e);
   }
 
-  private beliefOf(e: Estimates, lapsed: Float64Array | null, observations: readonly Observation[]): Belief {
+  private beliefOf(e: Estimates, observations: readonly Observation[]): Belief {
     const { cells } = this;
     const total = logSumExp(e.logWeight);
-    const weight = e.logWeight.map((w, c) => Math.exp(lapsed && !Number.isNaN(lapsed[c]) ? (lapsed[c] as number) : w - total));
+    const weight = e.logWeight.map((w) => Math.exp(w - total));
     const suspectShare = new Float64Array(this.suspects.length);
     for (let c = 0; c < cells.count; c++) {
       const i = cells.suspect[c] as number;

@@ -4,7 +4,9 @@ import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
-import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, metalIn, scaleSlope, type Group } from './group';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
+import { addSay, clearSay, type Say } from './nuisance';
+import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
 /** Newton steps for one cell at a time, without allocation. */
@@ -20,6 +22,7 @@ export class CellWork {
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
+  private readonly say: Say = { share: 0, density: 0 };
 
   /** By reading: the response last met that nothing moves, and what it was worth. */
   private readonly fixedFor: (Response | undefined)[] = [];
@@ -40,13 +43,6 @@ export class CellWork {
     this.d = from.d[c] as number;
     this.s = from.s[c] as number;
     this.suspect = this.engine.cells.suspect[c] as number;
-  }
-
-  startFromCentre(c: number, from: Estimates): void {
-    const centre = this.engine.cells.tCentre[c] as number;
-    this.start(c, from);
-    this.t = Number.isNaN(centre) ? 0 : centre;
-    this.d = 0.5;
   }
 
   store(c: number, logWeight: number, to: Estimates): void {
@@ -119,11 +115,11 @@ export class CellWork {
     return value + this.occam();
   }
 
-  /** Something this map does not show: all readings are equally good. */
+  /** Something this map does not show: all readings are equally good, but sound insulation is as sound as elsewhere. */
   private flat(): number {
     this.h.fill(0);
     let sum = 0;
-    for (const g of this.groups) sum += g.above ? Math.log(SLIP_OFF) : Math.log(SLIP_DENSITY);
+    for (const g of this.groups) sum += Math.log(isHealthy(g) ? this.engine.healthyDensity(g) : g.above ? SLIP_OFF : SLIP_DENSITY);
     return sum;
   }
 
@@ -148,7 +144,7 @@ export class CellWork {
     const k = Math.exp(this.s);
     for (let n = 0; n < this.groups.length; n++) {
       const r = (this.groups[n] as Group).response(this.suspect);
-      value += r.kind === 0 && r.z === 0 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
+      value += r.kind === 0 && r.z === 0 && !(this.groups[n] as Group).others.length ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
     }
     return value;
   }
@@ -178,23 +174,30 @@ export class CellWork {
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
     const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
+    const { say } = this;
+    clearSay(say);
+    for (const m of group.others) addSay(say, m.share, group.fn, group.above ? null : group.ohm, Math.max(group.floorOhm, respond(m.response(this.suspect), x, this.d, k)), ohm, group.y, group.again, group.againSd);
+    // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
+    const flat = this.engine.soundIsFlat && group.fn === 'insulation' && isSoundInsulation(respond(r, x, this.d, 1));
+    if (flat && !group.above) return Math.log((1 - group.slip) * ((1 - say.share) * healthyDensity(respond(r, x, this.d, 1), group.ohm) + say.density) + group.slip * SLIP_DENSITY);
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);
-      const p = normalCdf(z);
-      value = Math.log((1 - group.slip) * p + group.slip * SLIP_OFF + 1e-300);
-      if (z > 2 || p * 20 < group.slip) return value;
+      const p = this.engine.soundIsFlat && group.fn === 'insulation' && (flat || z > 0) ? BEYOND_RANGE : normalCdf(z);
+      value = Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
+      if (flat || z > 2 || p * 20 < group.slip) return value;
     }
     const residual = group.y - y;
     const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
     const inRange = off ? normalCdf((toY(group.fn, range.topOhm) - y) / sd) : 1;
     const density = inRange > 1e-12 ? Math.exp(-0.5 * (residual / sd) ** 2) / (sd * 2.5066282746) : 0;
-    const honest = (1 - group.slip) * density;
-    const mixture = honest + group.slip * SLIP_DENSITY;
+    const honest = (1 - group.slip) * (1 - say.share) * density;
+    const byOthers = (1 - group.slip) * say.density;
+    const mixture = honest + byOthers + group.slip * SLIP_DENSITY;
     if (!group.above) value = Math.log(mixture);
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;
-    if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
-    const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 ? 0.02 : 0);
+    if (!group.above && (honest + byOthers) / mixture < 0.5 && Math.abs(residual) < 4) this.misfit = true;
+    const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 && say.share === 0 ? 0.02 : 0);
     if (w < 1e-3) return value;
     const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
     const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;

@@ -19,6 +19,10 @@ export interface Cells {
 
 const CELL_WIDTH = 1.05;
 
+/** log10 of the ohms between which a contact of line and neutral burns out or trips, and how rarely it is met there. */
+const BURNS = [0.6, 4.3] as const;
+const BURNT_OUT = 0.05;
+
 export const ohmOfT = (t: number): number => Math.max(0, Math.exp(t * Math.LN10) - 0.1);
 export const tOfOhm = (ohm: number): number => Math.log10(ohm + 0.1);
 
@@ -41,7 +45,13 @@ function draftsOf(s: Suspect, suspect: number): Draft[] {
   const fixed = (ohm: number, prior: number): Draft => ({ suspect, prior, centre: NaN, sd: 0, fixed: ohm, along: 0 });
   const { unknown } = s;
   if (unknown.of === 'nothing') return [fixed(0, s.prior)];
-  if (unknown.of === 'shunt') return spread(suspect, s.prior, unknown.ohm, unknown.alongCable ? 1 : 0);
+  if (unknown.of === 'shunt') {
+    const cells = spread(suspect, s.prior, unknown.ohm, unknown.alongCable ? 1 : 0);
+    if (!unknown.burns) return cells;
+    const weight = cells.map((c) => (c.centre > BURNS[0] && c.centre < BURNS[1] ? BURNT_OUT : 1));
+    const total = weight.reduce((x, y) => x + y, 0);
+    return cells.map((c, i) => ({ ...c, prior: (s.prior * (weight[i] as number)) / total }));
+  }
   const openShare = !unknown.open ? 0 : unknown.ohm === null ? 1 : 0.5;
   return [
     ...(openShare > 0 ? [fixed(Infinity, s.prior * openShare)] : []),

@@ -4,6 +4,8 @@ import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
+import { addSay, clearSay, type Say } from './nuisance';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
@@ -36,6 +38,9 @@ export class Correlated {
   private readonly end: Int32Array;
   private readonly lengthSd: Float64Array;
   private readonly insulationSd: Float64Array;
+  /** Slopes of the rows with the insulation of each whole circuit, times its s.d. */
+  private readonly ofCircuit: Float64Array;
+  private readonly circuits: number;
   private readonly residual: Float64Array;
   private readonly jacobian: Float64Array;
   private readonly noise: Float64Array;
@@ -51,6 +56,7 @@ export class Correlated {
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
+  private readonly say: Say = { share: 0, density: 0 };
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
@@ -72,6 +78,8 @@ export class Correlated {
     this.end = new Int32Array(m);
     this.lengthSd = engine.lengthVariance.map(Math.sqrt);
     this.insulationSd = engine.insulationVariance.map(Math.sqrt);
+    this.circuits = 1 + Math.max(0, ...engine.circuit);
+    this.ofCircuit = new Float64Array(m * this.circuits);
     this.residual = new Float64Array(m);
     this.jacobian = new Float64Array(3 * m);
     this.noise = new Float64Array(m);
@@ -211,6 +219,7 @@ export class Correlated {
       const instrument = instrumentSdOhm(group.fn, ohm, ownOhm(slopeT), group.steady);
       const own = instrument * instrument * scale * scale;
       let shared = 0;
+      let extra = 0;
       const at = this.count * this.sections;
       const insulation = ohm >= INSULATION_FROM;
       const sdOf = insulation ? this.insulationSd : this.lengthSd;
@@ -224,28 +233,58 @@ export class Correlated {
         this.slopes[at + i] = slope;
         shared += slope * slope;
       }
+      if (insulation) {
+        const { circuit: circuitSd, pair: pairSd } = options.insulationSpread;
+        const base = this.count * this.circuits;
+        this.ofCircuit.fill(0, base, base + this.circuits);
+        for (let i = first; i < end; i++) this.ofCircuit[base + (this.engine.circuit[i] as number)] = (this.ofCircuit[base + (this.engine.circuit[i] as number)] as number) + (row[i] as number) * scale;
+        let [total, squares] = [0, 0];
+        for (let q = base; q < base + this.circuits; q++) {
+          const v = this.ofCircuit[q] as number;
+          total += v;
+          squares += v * v;
+          this.ofCircuit[q] = v * circuitSd;
+        }
+        shared += squares * circuitSd * circuitSd;
+        // Of circuits in parallel the worst makes the sum: it scatters as one circuit does, not as their mean.
+        extra = total * total * pairSd * pairSd + (total * total - squares) * circuitSd * circuitSd;
+      }
       this.first[this.count] = first;
       this.end[this.count] = end;
       this.ofInsulation[this.count] = insulation ? 1 : 0;
-      const sd = Math.sqrt(own + shared);
+      const sd = Math.sqrt(own + extra + shared);
       const y = toY(group.fn, ohm);
+      const { say } = this;
+      clearSay(say);
+      for (const m of group.others) addSay(say, m.share, group.fn, group.above ? null : group.ohm, Math.max(group.floorOhm, respond(m.response(suspect), x, this.d, k)), ohm, group.y, group.again, group.againSd);
+      const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
+      const flat = nominal > 0 && isSoundInsulation(nominal);
+      if (flat && !group.above) {
+        value += Math.log((1 - group.slip) * ((1 - say.share) * healthyDensity(nominal, group.ohm) + say.density) + group.slip * SLIP_DENSITY);
+        continue;
+      }
       if (group.above) {
-        value += Math.log((1 - group.slip) * normalCdf((y - group.y) / Math.max(sd, 0.02)) + group.slip * SLIP_OFF + 1e-300);
+        const p = nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02));
+        value += Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
         continue;
       }
       const residual = group.y - y;
-      const alone = ((1 - group.slip) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
+      const alone = ((1 - group.slip) * (1 - say.share) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
+      // A slip, loads, metal: what else may have shown this figure.
+      const byOthers = (1 - group.slip) * say.density;
+      const otherwise = byOthers + group.slip * SLIP_DENSITY;
+      const othersShow = byOthers > 3 * alone;
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
-      if (this.dropped[n] === 1 || doubtful || ohm > 2 * range.topOhm) {
-        if (doubtful) this.doubted++;
-        value += Math.log(group.slip * SLIP_DENSITY);
+      if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
+        if (doubtful && !othersShow) this.doubted++;
+        value += Math.log(otherwise);
         continue;
       }
       const a = this.count++;
       this.inlier[a] = n;
       this.residual[a] = residual;
-      this.noise[a] = own;
-      value += Math.log(1 - group.slip) - 0.5 * LOG_2PI;
+      this.noise[a] = own + extra;
+      value += Math.log((1 - group.slip) * (1 - say.share)) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
       this.jacobian[3 * a] = slopeT * scale;
       this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
@@ -265,6 +304,7 @@ export class Correlated {
         if (this.ofInsulation[a] === this.ofInsulation[b]) {
           const end = Math.min(this.end[a] as number, this.end[b] as number);
           for (let i = Math.max(this.first[a] as number, this.first[b] as number); i < end; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number);
+          if (this.ofInsulation[a] === 1) for (let q = 0; q < this.circuits; q++) sum += (this.ofCircuit[a * this.circuits + q] as number) * (this.ofCircuit[b * this.circuits + q] as number);
         }
         c[a * w + b] = sum;
       }

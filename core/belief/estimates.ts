@@ -16,12 +16,11 @@ export class Estimates {
     this.logWeight = new Float64Array(count).fill(-Infinity);
   }
 
-  /** Where an earlier belief left the cell; without one, its centre. */
-  startFrom(c: number, cells: Cells, before?: Pick<Estimates, 't' | 'd' | 's' | 'precision'>): void {
+  /** The middle of the cell. */
+  startFrom(c: number, cells: Cells): void {
     const centre = cells.tCentre[c] as number;
-    this.t[c] = before ? (before.t[c] as number) : Number.isNaN(centre) ? 0 : centre;
-    this.d[c] = before ? (before.d[c] as number) : 0.5;
-    this.s[c] = before ? (before.s[c] as number) : 0;
-    if (before) for (let i = 6 * c; i < 6 * c + 6; i++) this.precision[i] = before.precision[i] as number;
+    this.t[c] = Number.isNaN(centre) ? 0 : centre;
+    this.d[c] = 0.5;
+    this.s[c] = 0;
   }
 }

@@ -1,12 +1,32 @@
 import { normalCdf } from '../numeric';
 import { isAbove, meter, toY } from '../tester';
+import { respond, type Answers } from '../probes';
 import type { Belief, BeliefEngine, Observation, Prediction } from './belief';
-import { SLIP_DENSITY, SLIP_OFF } from './group';
+import { CEILING_OHM, SLIP_DENSITY, SLIP_OFF } from './group';
+import { ohmOfT } from './cells';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
+import { addSay, clearSay, type Say } from './nuisance';
 import { differs, shownBy, strongest } from './twins';
 
 // What single readings say in the light of a belief: for explaining it, not for reaching it.
 
 const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
+/** From this density on things that may be there explain a figure: well above a slip's share of one. */
+const OTHERS_EXPLAIN = 0.004;
+const said: Say = { share: 0, density: 0 };
+
+/** What things that may be there have to say in a reading, where a cell stands. `plain`: its ohms without them. */
+function sayOf(engine: BeliefEngine, belief: Belief, answers: Answers, o: Observation, c: number, plain: number): Say {
+  clearSay(said);
+  const s = engine.cells.suspect[c] as number;
+  const t = engine.cells.tCentre[c] as number;
+  const x = Number.isNaN(t) ? (engine.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number);
+  for (const m of answers.others) {
+    const r = engine.lapsed(o, s) ? m.sound : m.to(s);
+    addSay(said, m.share, o.probe.fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(r, x, belief.d[c] as number, Math.exp(belief.s[c] as number)), CEILING_OHM), plain, 0, null, 1);
+  }
+  return said;
+}
 
 /**
  * How each reading speaks for (positive) or against (negative) each of the given cells: ln of its likelihood there
@@ -32,6 +52,9 @@ export function misfitOf(engine: BeliefEngine, belief: Belief, observations: rea
     const r = engine.answerTo(answers, o, engine.cells.suspect[c] as number);
     engine.predict(belief, c, o.probe.fn, r, p);
     if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
+    const say = sayOf(engine, belief, answers, o, c, p.ohm);
+    if (say.density > OTHERS_EXPLAIN) return 0;
+    if (engine.soundIsFlat && o.probe.fn === 'insulation' && isSoundInsulation(p.ohm) && healthyDensity(p.ohm, o.displayed.ohm) > OTHERS_EXPLAIN) return 0;
     return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
   });
 }
@@ -72,7 +95,10 @@ function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: numbe
   const p = scratch;
   engine.predict(belief, c, o.probe.fn, r, p);
   const top = toY(o.probe.fn, meter[o.probe.fn].topOhm);
-  if (isAbove(o.displayed)) return (1 - slip) * normalCdf((p.y - top) / Math.max(p.sd, 0.02)) + slip * SLIP_OFF;
+  const flat = engine.soundIsFlat && o.probe.fn === 'insulation';
+  const { share, density } = sayOf(engine, belief, answers, o, c, p.ohm);
+  if (flat && !isAbove(o.displayed) && isSoundInsulation(p.ohm)) return (1 - slip) * ((1 - share) * healthyDensity(p.ohm, o.displayed.ohm) + density) + slip * SLIP_DENSITY;
+  if (isAbove(o.displayed)) return (1 - slip) * ((1 - share) * (flat && (isSoundInsulation(p.ohm) || p.y > top) ? BEYOND_RANGE : normalCdf((p.y - top) / Math.max(p.sd, 0.02))) + density) + slip * SLIP_OFF;
   const z = (toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd;
-  return ((1 - slip) * Math.exp(-0.5 * z * z)) / (p.sd * 2.5066282746) + slip * SLIP_DENSITY;
+  return (1 - slip) * (((1 - share) * Math.exp(-0.5 * z * z)) / (p.sd * 2.5066282746) + density) + slip * SLIP_DENSITY;
 }

@@ -4,8 +4,6 @@ import { respond, type CoreList, type Leakage, type Probe, type Response, type S
 export const D_SD = 0.28;
 export const KNOWN_LENGTH_SD = 0.08;
 export const GUESSED_LENGTH_SD = 0.4;
-/** S.d. in ln of one section's insulation against that of the whole, its length apart; the first search takes it for one circuit's. */
-export const SECTION_INSULATION_SD = 0.3;
 /** Readings of insulation itself, not of a fault: from here on, ohms. */
 export const HEALTHY_OHM = 1e6;
 /** Density of a slip per unit of y, and chance that a slip shows off scale. */
@@ -17,6 +15,8 @@ export interface Group {
   readonly fn: Probe['fn'];
   readonly above: boolean;
   readonly y: number;
+  /** As shown; the top of the range where it was off scale. */
+  readonly ohm: number;
   readonly slip: number;
   /** How well a fault's own ohms kept their value, relative s.d. */
   readonly steady: number;
@@ -25,6 +25,14 @@ export interface Group {
   /** Formula of the sound circuit, and of each suspect. */
   readonly sound: Response;
   readonly response: (suspect: number) => Response;
+  /** Things that may be there: how likely each has a say, and the formulas with it. */
+  readonly others: readonly { readonly share: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
+  /** What an earlier reading showed, in y, where it agrees: what loads did before they do again. */
+  readonly again: number | null;
+  /** Ohms that a way round over loads has at least: line to earth by a load goes on from neutral to earth, which was read. */
+  readonly floorOhm: number;
+  /** How near it comes to that, s.d. in y. */
+  readonly againSd: number;
   /** Current per core for one ampere through the probe; worked out when first asked for. */
   readonly currents: () => Float64Array;
   readonly cores: CoreList;
@@ -34,6 +42,9 @@ export interface Group {
   readonly leakage: () => Leakage;
   readonly siteLeaks: (suspect: number) => SiteLeaks;
 }
+
+/** Does a reading show insulation as sound circuits have it? */
+export const isHealthy = (g: Group): boolean => g.fn === 'insulation' && (g.above || g.ohm >= HEALTHY_OHM);
 
 /** Ohms of a reading that lie in cable, for the spread that lengths give it: what is left of it without the contact. */
 export const metalIn = (r: Response, ohm: number, x: number): number => Math.min(r.kind === 1 && ohm > x ? ohm - x : Math.min(ohm, r.m), 50);

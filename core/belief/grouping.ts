@@ -1,10 +1,14 @@
-import { boardOf, circuitsOf, pointOfPlace, sectionOfPlace } from '../installation';
+import { boardOf, circuitsOf, landingOf, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey } from '../installation';
 import type { Suspect } from '../faults';
 import { probeKey, tiedState, type Probe, type Response } from '../probes';
-import { isAbove, meter, toY, UNSTEADY_SD } from '../tester';
+import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
-import type { BeliefEngine, Observation } from './belief';
+import { nameOf, type BeliefEngine, type Observation } from './belief';
 import { HEALTHY_OHM, type Group } from './group';
+
+const [LINE, NEUTRAL, EARTH] = [/^(L|SL|T)/, /^N$/, /^E$/];
+/** What two readings may differ by, and still the one bounds the other. */
+const FLOOR = 0.8;
 
 /** Readings put together for the sums: repeats that agree are one reading, and each carries what the sums ask of its probe. */
 export class Grouping {
@@ -15,7 +19,8 @@ export class Grouping {
 
   of(observations: readonly Observation[]): Group[] {
     const byProbe = new Map<string, Observation[]>();
-    for (const o of observations) {
+    // In one order, whatever the order in which they were taken.
+    for (const o of [...observations].sort((x, y) => (nameOf(x) < nameOf(y) ? -1 : 1))) {
       const key = `${stateSignature(o.state)} ${probeKey(o.probe)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()}`;
       byProbe.set(key, [...(byProbe.get(key) ?? []), o]);
     }
@@ -28,6 +33,7 @@ export class Grouping {
       const { sound } = answers;
       const known = new Array<Response | undefined>(this.engine.suspects.length);
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
+      const others = answers.others.map((m) => ({ share: m.share, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.
@@ -38,7 +44,8 @@ export class Grouping {
         const cluster = values.slice(i, j);
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
-        groups.push({ fn, above, y: toY(fn, above ? meter[fn].topOhm : middle), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, ...this.currentsOf(first, response) });
+        const ohm = above ? meter[fn].topOhm : middle;
+        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), again: others.length && !above ? readBefore(groups, fn, ohm) : null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
@@ -46,6 +53,24 @@ export class Grouping {
     const count = new Map<string, number>();
     for (const m of measured) count.set(m, (count.get(m) ?? 0) + 1);
     return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
+  }
+
+  /** Neutral to earth of the circuit of a reading from line to earth, where it was read in the same state: what a load cannot get round. */
+  private neutralToEarth({ probe, state }: Observation, observations: readonly Observation[]): number {
+    const { installation: map } = this.engine;
+    const at = (p: Probe, role: RegExp): string | undefined => [...p.from, ...p.to].find((k) => role.test(roleOfPlace(map, k)));
+    const line = at(probe, LINE);
+    if (line === undefined || at(probe, EARTH) === undefined || probe.from.length + probe.to.length > 2) return 0;
+    const circuits = circuitsOf(map);
+    const section = sectionOfPlace(map, line);
+    const bar = terminalKey(boardOf(map)?.id ?? '', landingOf(map, section).neutral);
+    const signature = stateSignature(state);
+    return observations.reduce((least, o) => {
+      const neutral = at(o.probe, NEUTRAL);
+      if (neutral === undefined || at(o.probe, EARTH) === undefined || stateSignature(o.state) !== signature) return least;
+      if (neutral !== bar && circuits.get(sectionOfPlace(map, neutral)) !== circuits.get(section)) return least;
+      return Math.max(least, FLOOR * (isAbove(o.displayed) ? o.displayed.above : o.displayed.ohm));
+    }, 0);
   }
 
   /** Circuits that the leads of a probe stand on, and where these are parted: readings between the same measure the same cables. */
@@ -81,6 +106,13 @@ export class Grouping {
     };
   }
 }
+
+/** A reading before that showed the same but for some cable: one load seen from two places, or in two states. */
+function readBefore(groups: readonly Group[], fn: Probe['fn'], ohm: number): number | null {
+  const before = groups.find((g) => g.fn === fn && !g.above && g.others.length > 0 && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm));
+  return before ? before.y : null;
+}
+const SOME_CABLE_OHM = 0.5;
 
 function agree(fn: Probe['fn'], x: number, y: number): boolean {
   if (x === Infinity || y === Infinity) return x === y;

@@ -1,4 +1,5 @@
 export { BeliefEngine, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
+export { isDoubtful } from './nuisance';
 export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';
-export { assumedOf, twoFaults, type TwoFaults } from './pair';
+export { engineGiven, twoFaults, type TwoFaults } from './pair';

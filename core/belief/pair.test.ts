@@ -35,15 +35,21 @@ const both = (observations: Observation[]): { share: number; places: string[] } 
 };
 
 test('line to earth on two ways: two faults, each on its own way', () => {
-  const found = both(sweep([touch('c2', 'L', 'E', 60_000), touch('c5', 'L', 'E', 900_000)]));
-  expect(found.share).toBeGreaterThan(0.9);
+  // Swept once, a second low way may be a slip of the pen; swept twice, it is none.
+  const faults = [touch('c2', 'L', 'E', 60_000), touch('c5', 'L', 'E', 300_000)];
+  expect(both(sweep(faults)).share).toBeLessThan(0.5);
+  const found = both([...sweep(faults), ...sweep(faults)]);
+  expect(found.share).toBeGreaterThan(0.5);
   expect(found.places).toEqual(['c2', 'c5'].map((p) => name(p)).sort());
 });
 
 test('line to neutral in one circuit and neutral to earth in another is two faults, not three: the first only borrows its L–E over the bar', () => {
   const faults = [touch('c2', 'L', 'N', 3), touch('c5', 'N', 'E', 400)];
   const pulled = setEnds(dead, ['s5@a:N'], true);
-  const found = both([...sweep(faults), read(faults, pulled, ir('p0:N', 'p0:E')), read(faults, pulled, ir('s5@a:N', 'p0:E'))]);
+  // In ohms: 3 Ω is less than any load that may have been left in.
+  const ohms = read(faults, dead, { fn: 'continuity', from: ['p0:W2'], to: ['p0:N'] });
+  const pulledReads = [ohms, read(faults, pulled, ir('p0:N', 'p0:E')), read(faults, pulled, ir('s5@a:N', 'p0:E'))];
+  const found = both([...sweep(faults), ...sweep(faults), ...pulledReads, ...pulledReads]);
   expect(found.share).toBeGreaterThan(0.9);
   expect(found.places).toEqual(['c2', 'c5'].map((p) => name(p)).sort());
 });

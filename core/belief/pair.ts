@@ -1,4 +1,4 @@
-import { actsIn, type Suspect } from '../faults';
+import { actsIn, isFault, type Suspect } from '../faults';
 import { endKeyOf, findSection, type Installation } from '../installation';
 import type { Assumed } from '../network/skeleton';
 import { logSumExp } from '../numeric';
@@ -17,7 +17,7 @@ export interface TwoFaults {
 }
 
 /** Chance of a second fault beside a first, before any reading. */
-const SECOND = 0.06;
+const SECOND = 0.1;
 /** Candidates for the first that are looked into, best first, one a place. */
 const MOST_FIRSTS = 4;
 
@@ -31,15 +31,14 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
     const s = engine.suspects[suspect] as Suspect;
     const ohm = Number.isNaN(belief.cells.tCentre[cell]) ? (belief.cells.fixedOhm[cell] as number) : ohmOfT(belief.t[cell] as number);
     const fraction = belief.d[cell] as number;
-    const conditional = new BeliefEngine(engine.installation, engine.suspects, engine.options, engine.bias, (state) => assumedOf(engine.installation, s, ohm, fraction, state));
+    const conditional = engineGiven(engine, s, ohm, fraction);
     const then = conditional.believe(observations);
     // With nothing more, the first explains this much; what it costs to be there at this size comes from its own belief.
     const alone = then.logEvidence + Math.log(then.weight[0] as number) - (then.cells.logPrior[0] as number);
     const cost = belief.logEvidence + Math.log(share) - alone;
     const seconds = Array.from(then.weight).flatMap((w, c) => {
       const other = then.cells.suspect[c] as number;
-      const kind = engine.suspects[other]?.kind;
-      return kind === 'sound' || kind === 'unknown' || engine.suspects[other]?.place.startsWith('state ') || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
+      return !isFault(engine.suspects[other] as Suspect) || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
     });
     const log = Math.log(SECOND) + cost + then.logEvidence + logSumExp(seconds);
     if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, belief: then, share: 0, log };
@@ -49,13 +48,31 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
   return { first: best.first, engine: best.engine, belief: best.belief, share };
 }
 
+/** Sizes nearer to each other than this, in ln, are one: a network that has the one serves for the other. */
+const SAME_SIZE = 0.03;
+const MOST_GIVEN = 10;
+const given = new WeakMap<BeliefEngine, Map<string, { readonly ohm: number; readonly near: boolean; readonly engine: BeliefEngine }>>();
+
+/** The engine with one fault in its network; kept, so that a further reading costs itself alone. */
+export function engineGiven(engine: BeliefEngine, s: Suspect, ohm: number, fraction: number): BeliefEngine {
+  let known = given.get(engine);
+  if (!known) given.set(engine, (known = new Map<string, { readonly ohm: number; readonly near: boolean; readonly engine: BeliefEngine }>()));
+  const old = known.get(s.id);
+  const near = fraction < 0.5;
+  if (old && old.near === near && (old.ohm === ohm || Math.abs(Math.log((old.ohm + 0.1) / (ohm + 0.1))) < SAME_SIZE)) return old.engine;
+  const made = new BeliefEngine(engine.installation, engine.suspects, { ...engine.options, metalMayBe: engine.options.metalMayBe }, engine.bias, (state) => assumedOf(engine.installation, s, ohm, fraction, state));
+  if (known.size >= MOST_GIVEN) known.delete(known.keys().next().value ?? '');
+  known.set(s.id, { ohm, near, engine: made });
+  return made;
+}
+
 /** The heaviest cell of each likely place, heaviest place first; what is no fault of its own is left out. */
 function firsts(engine: BeliefEngine, belief: Belief, placeOf: (suspect: number) => string): { suspect: number; cell: number; share: number }[] {
   const byPlace = new Map<string, { suspect: number; cell: number; share: number }>();
   for (let c = 0; c < belief.cells.count; c++) {
     const suspect = belief.cells.suspect[c] as number;
     const s = engine.suspects[suspect];
-    if (!s || s.site.on === 'nothing' || s.site.on === 'face' || s.place.startsWith('state ')) continue;
+    if (!s || s.site.on === 'nothing' || s.site.on === 'face' || !isFault(s)) continue;
     const place = placeOf(suspect);
     const old = byPlace.get(place);
     const w = belief.weight[c] as number;

@@ -31,7 +31,7 @@ function readings(): Observation[] {
 
 test('a cable that insulates badly shows in every reading over it: that is one oddity, not a slip for each, and no break elsewhere', () => {
   const suspects = suspectsOf(map, { sound: 0.5, unknown: 0.004, openCore: 0.2, looseEnd: 0.2, contact: 0.1 });
-  const engine = new BeliefEngine(map, suspects, { ...tradeOptions, insulationSd: 0.5, physics });
+  const engine = new BeliefEngine(map, suspects, { ...tradeOptions, insulationSd: 0.5, insulationSpread: { circuit: 0, section: 0.3, pair: 0 }, metalMayBe: false, physics });
   const observed = readings();
   const after = engine.believe(observed);
   const shareOf = (share: Float64Array, wanted: (s: (typeof suspects)[number]) => boolean): number => suspects.reduce((sum, s, i) => sum + (wanted(s) ? (share[i] as number) : 0), 0);

@@ -21,17 +21,17 @@ export class Twins {
     private readonly engine: BeliefEngine,
     groups: readonly Group[],
     e: Estimates,
-    lapsed: Float64Array | null,
   ) {
     const { cells, suspects } = engine;
     this.is = new Uint8Array(cells.count);
     const k = Math.exp(e.s[0] as number);
     const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
+    const others = groups.map((g) => g.others.map((m) => shownBy(g.fn, m.sound, k)));
     for (let c = 1; c < cells.count; c++) {
       const suspect = cells.suspect[c] as number;
-      if ((lapsed && !Number.isNaN(lapsed[c])) || suspects[suspect]?.kind === 'unknown') continue;
+      if (suspects[suspect]?.kind === 'unknown') continue;
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
-      if (!groups.some((g, n) => differs(shown[n] as Shown, g.response(suspect), x, k))) this.is[c] = 1;
+      if (!groups.some((g, n) => differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k)))) this.is[c] = 1;
     }
   }
 

@@ -16,7 +16,10 @@ export type Unknown =
   /** Ohms in series, or open, or both. */
   | { readonly of: 'series'; readonly open: boolean; readonly ohm: readonly [number, number] | null }
   /** Ohms across, and for a cable the place along it. */
-  | { readonly of: 'shunt'; readonly ohm: readonly [number, number]; readonly alongCable: boolean };
+  | { readonly of: 'shunt'; readonly ohm: readonly [number, number]; readonly alongCable: boolean; /** Between line and neutral: between some ohms and some kilohms it would burn itself out or off. */ readonly burns?: boolean };
+
+/** Is it a fault at all? Not: nothing, a record that is wrong, or what no map shows. */
+export const isFault = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !s.place.startsWith('state ');
 
 /** One thing that can be wrong at one place: a family of faults that differ only in size and position. */
 export interface Suspect {
@@ -51,16 +54,17 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 
 /** Appliances and terminations first, buried cable last (field guide, section 4). */
 export const tradePriors: KindPriors = {
-  sound: 0.03, unknown: 0.01, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.2, loadFault: 0.1, loadOpen: 0.04,
+  sound: 0.03, unknown: 0.001, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.16, loadFault: 0.22, loadOpen: 0.04,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
-  endNotOut: 0.004, loadIn: 0.006, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
+  endNotOut: 0.004, loadIn: 0.012, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
 
 const CONTACT_OHM: readonly [number, number] = [0, 2e6];
 const RESISTIVE_OHM: readonly [number, number] = [0.2, 50];
-const LOAD_LN_OHM: readonly [number, number] = [0, 10];
-const LOAD_EARTH_OHM: readonly [number, number] = [900, 2e6];
+/** A short inside a load: what reads more is the load itself. */
+const LOAD_LN_OHM: readonly [number, number] = [0, 2];
+const LOAD_EARTH_OHM: readonly [number, number] = [0, 2e6];
 
 /**
  * Every single fault that a dead test can see on this installation, with its prior, and doubts of the recorded state.
@@ -126,7 +130,7 @@ function contactSuspects(installation: Installation): Draft[] {
   for (const s of installation.sections)
     for (const [c, d] of pairsOf(s.cores.map((x) => x.id)))
       drafts.push({
-        id: `contact ${s.id}:${c}${d}`, kind: 'contact', place: s.id, conductors: [c, d], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: true },
+        id: `contact ${s.id}:${c}${d}`, kind: 'contact', place: s.id, conductors: [c, d], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: true, burns: !s.cores.some((x) => (x.id === c || x.id === d) && x.role === 'E') },
         site: { on: 'cable', section: s.id, cores: [c, d] }, fault: (ohm, fraction) => [{ kind: 'contact', section: s.id, cores: [c, d], fraction, ohm }],
       });
   for (const p of installation.points) {
@@ -145,7 +149,7 @@ function contactSuspects(installation: Installation): Draft[] {
     // In a sub-board two lines that touch join what its bar joins anyway.
     for (const [t, u] of pairsOf(landed).filter(([x, y]) => p.kind !== 'subboard' || role(x) !== role(y)))
       drafts.push({
-        id: `contact ${p.id}:${t}${u}`, kind: 'pointContact', place: p.id, conductors: [t, u], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: false },
+        id: `contact ${p.id}:${t}${u}`, kind: 'pointContact', place: p.id, conductors: [t, u], unknown: { of: 'shunt', ohm: CONTACT_OHM, alongCable: false, burns: role(t) !== 'E' && role(u) !== 'E' },
         site: { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u) }, fault: (ohm) => [{ kind: 'pointContact', point: p.id, terminals: [t, u], ohm }],
       });
     for (const load of loadsOf(p))

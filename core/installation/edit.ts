@@ -118,7 +118,7 @@ function setLoad(map: Installation, id: string, watt: number, loadClass: Load['l
     const fresh: Point = { ...p, elements: [...p.elements, { kind: 'load', id: 'load', name: p.kind === 'fixed' ? 'element' : 'load', a: 'L', b: 'N', loadClass, ohm: 1, unplugs: p.kind !== 'fixed' }] };
     const added = there ? p : p.terminals.some((t) => t.role === 'L1') ? { ...p, elements: [...p.elements, ...threePhase(fresh).elements.filter((e) => e.kind === 'load')] } : fresh;
     const share = watt / loadsOf(added).length;
-    return { ...added, elements: added.elements.map((e) => (e.kind === 'load' ? { ...e, loadClass, ohm: (map.nominalVolt * map.nominalVolt) / share, guessed: false } : e)) };
+    return { ...added, elements: added.elements.map((e) => (e.kind === 'load' ? { ...e, loadClass, ohm: (map.nominalVolt * map.nominalVolt) / share, guessed: false, implied: undefined } : e)) };
   });
 }
 

@@ -10,12 +10,20 @@ export const LNE: Terminal[] = [{ id: 'L', role: 'L' }, { id: 'N', role: 'N' }, 
 const coverOf: Readonly<Record<PointKind, Point['reach']>> = { board: 'opened', outlet: 'face', lamp: 'opened', switch: 'opened', joint: 'opened', fixed: 'opened', undrawn: 'never', subboard: 'opened' };
 
 export const DEFAULT_LAMP_OHM = 500;
+/** What hangs on an outlet, and on a connection of its own, where nobody said: some 100 W and 900 W. */
+const DEFAULT_PLUG_OHM = 530;
+const DEFAULT_FIXED_OHM = 60;
+
+/** A load that nobody has stated: it may be there or not, and of any size. */
+const guessedLoad = (id: string, name: string, ohm: number, unplugs: boolean): InnerElement => ({ kind: 'load', id, name, a: 'L', b: 'N', loadClass: 'resistive', ohm, unplugs, guessed: true });
 
 export function makePoint(id: string, name: string, kind: PointKind): Point {
   const faces: Face[] = kind === 'outlet' ? [{ id: 'f1', name: 'face' }] : [];
   const elements: InnerElement[] =
-    kind === 'lamp' ? [{ kind: 'load', id: 'lamp', name: 'lamp', a: 'L', b: 'N', loadClass: 'resistive', ohm: DEFAULT_LAMP_OHM, unplugs: true }]
-    : kind === 'undrawn' ? [{ kind: 'load', id: 'loads', name: 'loads', a: 'L', b: 'N', loadClass: 'resistive', ohm: 150, unplugs: true, guessed: true }]
+    kind === 'lamp' ? [guessedLoad('lamp', 'lamp', DEFAULT_LAMP_OHM, true)]
+    : kind === 'undrawn' ? [guessedLoad('loads', 'loads', 150, true)]
+    : kind === 'outlet' ? [{ ...guessedLoad('plug', 'appliance', DEFAULT_PLUG_OHM, true), implied: true }]
+    : kind === 'fixed' ? [{ ...guessedLoad('load', 'element', DEFAULT_FIXED_OHM, false), implied: true }]
     : kind === 'switch' ? [{ kind: 'switch', id: 'sw', name: 'switch', a: 'L', b: 'SL' }]
     : [];
   const terminals: Terminal[] = kind === 'switch' ? [...LNE, { id: 'SL', role: 'SL' }] : [...LNE];

@@ -50,6 +50,8 @@ export const InnerElement = z.discriminatedUnion('kind', [
     unplugs: z.boolean(),
     /** True where nobody said how large it is: `ohm` is then a guess. */
     guessed: z.boolean().optional(),
+    /** True where nobody said that there is one: something may be plugged in here. No dead test meets it until it is stated. */
+    implied: z.boolean().optional(),
     /** What it loses to earth in normal service, in milliamperes, where it was measured. */
     leakMa: z.number().nonnegative().optional(),
   }),

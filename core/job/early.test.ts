@@ -37,7 +37,7 @@ test('what was read before the board is drawn stands on it afterwards, counts as
   const places = new Advisor().advise(view, false)?.places ?? [];
   const share = (way: number): number => places.filter((p) => p.place === `s${way}` || p.place.startsWith(`c${way}`)).reduce((s, p) => s + p.share, 0);
   expect(share(3)).toBeGreaterThan(0.6);
-  expect(share(1)).toBeLessThan(0.05);
+  expect(share(1)).toBeLessThan(0.07);
 });
 
 test('one that was struck out comes to no board; one told after the drawing finds its place at once', () => {

@@ -21,7 +21,8 @@ export function eventOfAction(a: Action): EventBody {
     case 'takeOut': return { type: 'tookOut', point: a.point, ends: [...a.ends] };
     case 'putBack': return { type: 'putBack', point: a.point, ends: [...a.ends] };
     case 'switch': return { type: 'switched', part: a.part, off: a.off };
-    case 'unplug': return { type: 'loadsMoved', parts: [a.part], out: true };
+    case 'unplug': return { type: 'loadsMoved', parts: [...a.parts], out: true };
+    case 'plugIn': return { type: 'loadsMoved', parts: [...a.parts], out: false };
     case 'link': return { type: 'linked', link: { id: linkKey(a.a, a.b), a: a.a, b: a.b } };
     case 'unlink': return { type: 'unlinked', link: a.link };
   }

@@ -19,11 +19,20 @@ export interface Under { readonly suspect: Suspect; readonly ohm: number }
 /** One size that a suspect may have, and what it makes of its device. */
 export interface Variant { readonly ohm: number; readonly condition: Condition }
 
-/** What nobody reads off the board, in three guesses that stand for its spread: what runs, what the neighbours drop, what leaks. */
-export const services: readonly Service[] = [{ load: 0.4, neutralVolt: 0.2, leak: 0.5 }, { load: 1, neutralVolt: 0.8, leak: 1 }, { load: 2, neutralVolt: 2, leak: 2 }];
+/** A guess of what nobody reads off the board, and how much it stands for. */
+interface Guess extends Service { readonly weight: number }
 
-/** A step is weighed with the middle guess alone: it costs a third, and ranks alike. */
-const PLANNED_WITH = [1];
+/**
+ * What nobody reads off the board, in guesses that stand for its spread: what runs (often nothing at all), what the neighbours drop,
+ * what leaks, and how earth comes in where nobody said. All tests of a visit share one.
+ */
+export const services: readonly Guess[] = [
+  { load: 0, neutralVolt: 0, leak: 0.5, arrangement: 'TN-C-S', weight: 0.36 }, { load: 0.4, neutralVolt: 0.3, leak: 0.5, arrangement: 'TT', weight: 0.18 },
+  { load: 1, neutralVolt: 0.8, leak: 1, arrangement: 'TN-S', weight: 0.28 }, { load: 2, neutralVolt: 2, leak: 2, arrangement: 'TN-C-S', weight: 0.18 },
+];
+
+/** A step is weighed with the usual guess alone: it costs a quarter, and ranks alike. */
+const PLANNED_WITH = [2];
 
 /** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
 export interface LiveView {
@@ -200,11 +209,11 @@ export class LiveEvidence {
   private joined(c: number, tables: readonly Float64Array[]): number {
     if (!tables.length) return 0;
     let sum = 0;
-    const n = (this.variants[c] as Variant[]).length * services.length;
-    for (let k = 0; k < n; k++) {
+    const sizes = (this.variants[c] as Variant[]).length;
+    for (let k = 0; k < sizes * services.length; k++) {
       let ln = 0;
       for (const t of tables) ln += t[c * ACROSS.length * services.length + k] as number;
-      sum += Math.exp(ln) / n;
+      sum += (Math.exp(ln) * (services[k % services.length] as Guess).weight) / sizes;
     }
     return Math.log(Math.max(sum, 1e-300));
   }

@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { boardOf, boardPart, endKeyOf, loadsOf, STAR_OHM, supplyOhms, terminalKey, type Installation, type Load } from '../installation';
+import { arrangements, boardOf, boardPart, endKeyOf, loadsOf, STAR_OHM, supplyOhms, terminalKey, type Installation, type Load } from '../installation';
 import { compileNetwork, planPhysics, type Physics } from '../network';
 import { elementKey, type WorkState } from '../workstate';
 
@@ -22,12 +22,14 @@ export interface LiveNetwork {
 
 /** What nobody reads off the board: how much runs, and what the neighbours' current leaves on the supply neutral. */
 export interface Service {
-  /** Factor on the current of loads whose size is only guessed. */
+  /** Factor on the current of loads whose size is only guessed; below 1 on that of all others too: nobody knows what runs. */
   readonly load: number;
   /** Volts on the supply neutral against its star point, from current outside this installation. */
   readonly neutralVolt: number;
   /** Factor on the leakage of loads where nobody measured it. */
   readonly leak: number;
+  /** How earth comes in, where nobody said. */
+  readonly arrangement?: (typeof arrangements)[number];
 }
 
 export const usualService: Service = { load: 1, neutralVolt: 0.8, leak: 1 };
@@ -80,6 +82,8 @@ export function compileLive(installation: Installation, state: WorkState, faults
     branch(b.a, b.b, re, im, b.part);
   }
   const loadsOut = new Set(state.loadsOut);
+  // What may be plugged in runs as far as anything runs that nobody stated.
+  for (const p of installation.points) for (const l of loadsOf(p)) if (l.implied && !loadsOut.has(elementKey(p.id, l.id))) branch(node(terminalKey(p.id, l.a)), node(terminalKey(p.id, l.b)), ...loadAdmittance(l, service), `load ${elementKey(p.id, l.id)}`);
   const leaky = new Map(faults.flatMap((f) => (f.kind === 'leaky' ? [[elementKey(f.point, f.load), f.mA] as const] : [])));
   for (const p of installation.points)
     for (const l of loadsOf(p)) {
@@ -102,8 +106,13 @@ export function compileLive(installation: Installation, state: WorkState, faults
   return { nodes, index, branches, sources, ground, distorting };
 }
 
+/** A load that is not running, siemens. */
+const NOT_RUNNING = 1e-9;
+
 function loadAdmittance(load: Load, service: Service): [number, number] {
-  const g = (1 / load.ohm) * (load.guessed ? service.load : 1);
+  // A load of stated size draws that or nothing; one that nobody stated, any of it.
+  const g = (1 / load.ohm) * (load.guessed ? service.load : Math.min(1, service.load));
+  if (g === 0) return [NOT_RUNNING, 0];
   // A winding's running impedance is several times its copper.
   if (load.loadClass === 'winding') return [g * 0.12, -g * 0.2];
   return [g, 0];
@@ -119,7 +128,7 @@ function addSupply(
   const board = boardOf(installation);
   if (!board) return;
   const { supply } = installation;
-  const arrangement = supply?.arrangement ?? 'TN-S';
+  const arrangement = supply?.arrangement ?? service.arrangement ?? 'TN-S';
   const ohms = supplyOhms(supply);
   const lost = new Set(faults.flatMap((f) => (f.kind === 'supply' ? [f.lost] : [])));
   const on = !state.off.includes(elementKey(board.id, MAIN_SWITCH));

@@ -47,8 +47,8 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
       const b = terminalKey(point.id, e.b);
       if (e.kind === 'load') {
         const added = series.get(key) ?? 0;
-        // A surge arrester conducts above its voltage only.
-        if (!loadsOut.has(key) && added !== 'open' && e.loadClass !== 'arrester') build.branch(a, b, e.ohm + added, `load ${key}`);
+        // A surge arrester conducts above its voltage only; what may be plugged in is not there until somebody says so.
+        if (!loadsOut.has(key) && added !== 'open' && e.loadClass !== 'arrester' && !e.implied) build.branch(a, b, e.ohm + added, `load ${key}`);
       } else if (isClosed(off, point.id, e)) build.series(a, b, e.kind === 'way' ? physics.wayOhm : physics.switchOhm, series.get(key), `${e.kind} ${key}`);
     }
   }

@@ -78,7 +78,7 @@ export function skeletonOf(installation: Installation, state: WorkState, physics
           if (!isSwitched(t.role) && !isSwitched(p.terminals[j]?.role)) leaks.push({ ...notCore, a: nodes[i] as number, b: nodes[j] as number, siemens: 1 / physics.pointInsulationOhm });
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
-      if (e.kind === 'load' ? loadsOut.has(part) || e.loadClass === 'arrester' : !isClosed(off, p.id, e)) continue;
+      if (e.kind === 'load' ? loadsOut.has(part) || e.loadClass === 'arrester' || e.implied : !isClosed(off, p.id, e)) continue;
       const ohm = e.kind === 'load' ? e.ohm : e.kind === 'way' ? physics.wayOhm : physics.switchOhm;
       metal.push({ ...notCore, part, a: add(terminalKey(p.id, e.a)), b: add(terminalKey(p.id, e.b)), ohm });
     }

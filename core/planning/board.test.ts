@@ -100,7 +100,7 @@ function hunt(map: Installation, s: Suspect, ohm: number): { place: string; minu
     const state = step.actions.reduce(applyAction, situation.state);
     for (const probe of step.probes) observations.push(read(map, state, s, ohm, probe));
     situation = { ...situation, state };
-    belief = engine.believe(observations, belief);
+    belief = engine.believe(observations);
   }
   return { place: shareByPlace(map, engine.suspects, belief)[0]?.place ?? '', minutes };
 }

@@ -18,6 +18,7 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
   for (const [i, s] of suspects.entries()) {
     const place = s.place.split('.')[0] ?? s.place;
     add(place, belief.suspectShare[i] as number);
+    if (s.kind === 'loadFault' || s.kind === 'loadOpen') add(`load ${s.site.on === 'pair' || s.site.on === 'branch' ? (s.site.part ?? '') : ''}`, belief.suspectShare[i] as number);
     if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
   }
   const whole = new Map<number | undefined, number>();

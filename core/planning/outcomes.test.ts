@@ -51,9 +51,9 @@ test('cells that answer alike are told once, and get what each would have been t
   for (const probe of [read('insulation', 's1@a:L', 's1@a:N', 1).probe, read('insulation', 'p3:N', 'p3:E', 1).probe, read('continuity', 's1@a:N', 'p3:N', 1).probe]) {
     const answers = engine.answersOf(state, probe);
     if (!answers) throw new Error('no answers');
-    const f = forecastOf(engine, belief, front, probe, (s) => answers.to(s));
+    const f = forecastOf(engine, belief, front, answers);
     for (const [i, c] of front.cells.entries()) {
-      engine.predict(belief, c, probe.fn, answers.to(belief.cells.suspect[c] as number), out);
+      engine.predict(belief, c, probe.fn, answers.to(belief.cells.suspect[c] as number), out, answers.others[0]?.to(belief.cells.suspect[c] as number) ?? null);
       expect([f.y[i], f.sd[i]]).toEqual([expect.closeTo(out.y, 9), expect.closeTo(out.sd, 9)]);
     }
   }

@@ -1,6 +1,6 @@
 import type { Belief, BeliefEngine, Prediction } from '../belief';
 import { normalCdf } from '../numeric';
-import type { Probe, Response } from '../probes';
+import type { Answers, Probe, Response } from '../probes';
 import { meter, toY } from '../tester';
 
 /** The cells that planning looks at: the heaviest of each likely suspect, sorted by place, weights made to sum to 1. */
@@ -72,11 +72,14 @@ export interface Forecast {
   readonly sd: Float64Array;
 }
 
-export function forecast(engine: BeliefEngine, belief: Belief, front: Front, probe: Probe, responseOf: (suspect: number) => Response): Forecast {
+export function forecast(engine: BeliefEngine, belief: Belief, front: Front, answers: Answers): Forecast {
+  const { probe } = answers;
   const n = front.cells.length;
   const y = new Float64Array(n);
   const sd = new Float64Array(n);
-  const responses = front.suspects.map(responseOf);
+  const responses = front.suspects.map((s) => answers.to(s));
+  const [loads] = answers.others;
+  const loaded = loads ? front.suspects.map((s) => loads.to(s)) : null;
   const moved: Prediction = { ohm: 0, y: 0, sd: 0 };
   const still: Prediction = { ohm: 0, y: 0, sd: 0 };
   // Most suspects do not touch a probe: cells that answer alike, with the same insulation, are told once.
@@ -85,9 +88,9 @@ export function forecast(engine: BeliefEngine, belief: Belief, front: Front, pro
   for (let i = 0; i < n; i++) {
     const c = front.cells[i] as number;
     const r = responses[front.of[i] as number] as Response;
-    const told = r.kind === 0 ? still : moved;
+    const told = r.kind === 0 && !loaded ? still : moved;
     if (told === moved || r !== stillIs || !(r.z === 0 || sameInsulation(belief, c, last))) {
-      engine.predict(belief, c, probe.fn, r, told);
+      engine.predict(belief, c, probe.fn, r, told, loaded?.[front.of[i] as number] ?? null);
       if (told === still) [last, stillIs] = [c, r];
     }
     y[i] = told.y;

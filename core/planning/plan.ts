@@ -1,9 +1,8 @@
-import type { Belief, BeliefEngine, Observation } from '../belief';
-import type { Suspect } from '../faults';
-import { pointOfPlace, type Installation } from '../installation';
-import { probeKey, type Probe, type Response } from '../probes';
-import { meter, toY } from '../tester';
-import { stateSignature, type WorkState } from '../workstate';
+import { isDoubtful, type Belief, type BeliefEngine, type Observation } from '../belief';
+import { pointOfPlace, roleOfPlace, type Installation } from '../installation';
+import { probeKey, type Probe } from '../probes';
+import { isAbove, meter, toY } from '../tester';
+import { elementKey, stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { probesFor, sharesLowContact } from './candidates';
@@ -37,8 +36,14 @@ export interface PlanOptions {
 export const stepKey = (s: Pick<Step, 'actions' | 'probes'>): string =>
   `${s.actions.map((a) => JSON.stringify(a)).join()}|${s.probes.map(probeKey).join()}`;
 
+/** Insulation below which an ohmmeter shows where a contact lies. */
+const LOW_OHM = 1e5;
+const sameRole = (installation: Installation, p: Probe): boolean => roleOfPlace(installation, p.from[0] ?? '') === roleOfPlace(installation, p.to[0] ?? '');
+
 /** Minutes that a further bit costs on the whole, for weighing what a step leaves open. */
 const MINUTES_PER_BIT = 2.6;
+/** A reading that tells less is not worth proposing. */
+const LEAST_BITS = 0.01;
 /** Changes of state for which sets of readings are grown. */
 const GROWN = 5;
 
@@ -55,7 +60,8 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   if (front.entropy < 1e-6) return [];
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
   const interest = interestIn(installation, engine.suspects, belief);
-  const lowPath = sharesLowContact(engine, belief);
+  // Insulation first; ohms once it has shown that there is something to follow.
+  const lowPath = observations.some((o) => !isAbove(o.displayed) && o.displayed.ohm < LOW_OHM && !(o.probe.fn === 'continuity' && sameRole(installation, o.probe))) && sharesLowContact(engine, belief);
   const earlier = new EarlierReadings(engine, belief, observations);
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
     const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
@@ -80,13 +86,10 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
 const byBestSingle = (opens: readonly Open[]): Open[] => opens.filter((o) => o.singles.length).sort((a, b) => (a.singles[0]?.step.cost ?? 0) - (b.singles[0]?.step.cost ?? 0));
 
 function weighProbes(engine: BeliefEngine, belief: Belief, front: Front, state: WorkState, probes: readonly Probe[]): { f: Forecast; bits: number }[] {
-  const model = engine.model(state);
   return probes.flatMap((probe) => {
-    const leads = model.leads(probe);
-    const sound = model.sound(probe);
-    if (!leads || !sound) return [];
-    const responseOf = (s: number): Response => model.response(engine.suspects[s] as Suspect, probe, leads, sound);
-    const f = forecast(engine, belief, front, probe, responseOf);
+    const answers = engine.answersIn(state, probe);
+    if (!answers) return [];
+    const f = forecast(engine, belief, front, answers);
     return [{ f, bits: information(front, f) }];
   });
 }
@@ -122,7 +125,7 @@ class EarlierReadings {
     if (known?.front === front) return known.f;
     const answers = this.engine.answersOf(o.state, o.probe);
     if (!answers) return null;
-    const f = forecast(this.engine, this.belief, front, o.probe, (s) => answers.to(s));
+    const f = forecast(this.engine, this.belief, front, answers);
     this.forecasts.set(o, { front, f });
     return f;
   }
@@ -133,7 +136,7 @@ interface Open { readonly actions: readonly Action[]; readonly state: WorkState;
 
 function makeStep(installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState, probes: Probe[], bits: number, costs: Costs): Step {
   const { minutes, at } = minutesFor(installation, situation, actions, probes, costs);
-  return { actions, probes, minutes, bits, cost: costOf(canWait(situation, actions) && bits < SPLITS_WELL ? minutes * WAITS : minutes, bits, front.entropy), stateAfter: state, at };
+  return { actions, probes, minutes, bits, cost: costOf(canWait(situation, actions) && bits < SPLITS_WELL ? minutes * WAITS : minutes, bits, front.entropy, blurred(installation, state) ? BLURRED : 1), stateAfter: state, at };
 }
 
 /** Steps of one reading, best first. */
@@ -142,7 +145,7 @@ function singlesOf(
   forecasts: readonly { f: Forecast; bits: number }[], options: PlanOptions,
 ): Weighed[] {
   return forecasts
-    .filter((x) => x.bits > 1e-3)
+    .filter((x) => x.bits > LEAST_BITS)
     .map((x) => ({ ...x, step: makeStep(installation, situation, front, actions, state, [x.f.probe], x.bits, options.costs) }))
     .sort((a, b) => a.step.cost - b.step.cost);
 }
@@ -192,10 +195,14 @@ const SPLITS_WELL = 0.9;
 const canWait = ({ state }: Situation, actions: readonly Action[]): boolean => actions.length > 0 && actions.every((a) => a.do === 'takeOut' && state.opened.includes(a.point));
 
 /** Minutes now plus what is left to find out, at the usual price. */
-export function costOf(minutes: number, bits: number, entropy: number): number {
+export function costOf(minutes: number, bits: number, entropy: number, dearer = 1): number {
   if (bits <= 1e-6) return Infinity;
-  return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT) * 0.5;
+  return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT * dearer) * 0.5;
 }
+
+/** Every reading tells less while loads may be in: what is left to find out then costs so much more. */
+const BLURRED = 2;
+const blurred = (map: Installation, state: WorkState): boolean => map.points.some((p) => p.elements.some((e) => e.kind === 'load' && e.unplugs && isDoubtful(e) && !state.loadsOut.includes(elementKey(p.id, e.id))));
 
 export const stepPoints = (installation: Installation, s: Step): string[] => [
   ...new Set([...s.actions.map((a) => a.point), ...s.probes.flatMap((p) => [...p.from, ...p.to].map((k) => pointOfPlace(installation, k)))]),

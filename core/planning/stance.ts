@@ -1,4 +1,5 @@
 import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
+import { isDoubtful } from '../belief';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -9,7 +10,10 @@ export type Action =
   | { readonly do: 'takeOut'; readonly point: string; readonly ends: readonly string[] }
   | { readonly do: 'putBack'; readonly point: string; readonly ends: readonly string[] }
   | { readonly do: 'switch'; readonly point: string; readonly part: string; readonly off: boolean }
-  | { readonly do: 'unplug'; readonly point: string; readonly part: string }
+  /** Loads taken out: pulled by their plugs, or by their conductors where they are wired in. Several may hang at several points; `point` is the first. */
+  | { readonly do: 'unplug'; readonly point: string; readonly parts: readonly string[] }
+  /** Loads that were out go in again: what is faulty in one of them shows. */
+  | { readonly do: 'plugIn'; readonly point: string; readonly parts: readonly string[] }
   | { readonly do: 'link'; readonly point: string; readonly a: PlaceKey; readonly b: PlaceKey }
   | { readonly do: 'unlink'; readonly point: string; readonly link: string };
 
@@ -20,7 +24,7 @@ export function applyAction(state: WorkState, a: Action): WorkState {
   if (a.do === 'switch') return setOff(state, a.part, a.off);
   if (a.do === 'link') return addLink(state, { id: linkKey(a.a, a.b), a: a.a, b: a.b });
   if (a.do === 'unlink') return removeLink(state, a.link);
-  return setLoadOut(state, a.part, true);
+  return a.parts.reduce((s, part) => setLoadOut(s, part, a.do === 'unplug'), state);
 }
 
 export function actionMinutes(a: Action, c: Costs): number {
@@ -30,7 +34,8 @@ export function actionMinutes(a: Action, c: Costs): number {
     if (cores.every((core) => core === 'N' || core === 'E')) return cores.length * c.bar;
     return a.do === 'takeOut' ? c.split : c.rejoin;
   }
-  return { open: c.open, switch: c.flick, unplug: c.unplug, link: c.link, unlink: c.link }[a.do];
+  if (a.do === 'unplug' || a.do === 'plugIn') return a.parts.length * c.unplug;
+  return { open: c.open, switch: c.flick, link: c.link, unlink: c.link }[a.do];
 }
 
 /** Where the person stands and what may be reached. */
@@ -62,8 +67,10 @@ export function minutesFor(installation: Installation, situation: Situation, act
   };
   for (const a of actions) {
     if (a.do === 'open') opened.add(a.point);
-    visit(a.point);
-    if (a.do !== 'switch') fresh.add(a.point);
+    const plugs = a.do === 'unplug' || a.do === 'plugIn';
+    if (plugs) for (const part of a.parts) visit(pointOfElement(part));
+    else visit(a.point);
+    if (a.do !== 'switch' && !(plugs && a.parts.every((part) => pullsByPlug(installation, part)))) fresh.add(a.point);
   }
   for (const p of probes) for (const place of [...p.from, ...p.to]) {
     const point = pointOfPlace(installation, place);
@@ -75,6 +82,12 @@ export function minutesFor(installation: Installation, situation: Situation, act
   const at = last ? [...new Set([...last.from, ...last.to].map((k) => pointOfPlace(installation, k)))] : actions.map((a) => a.point).slice(-1);
   return { minutes, at: at.slice(0, 2) };
 }
+
+/** Point of `point.element`. */
+export const pointOfElement = (part: string): string => part.split('.')[0] ?? '';
+
+/** Does a load come out by its plug, or a lamp out of its holder, with no cover off? */
+export const pullsByPlug = (installation: Installation, part: string): boolean => findPoint(installation, pointOfElement(part))?.elements.some((e) => e.kind === 'load' && elementKey(pointOfElement(part), e.id) === part && e.unplugs) === true;
 
 /** A place a lead can go, with the lane it belongs to. */
 export interface Spot {
@@ -133,6 +146,9 @@ function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<stri
 /** One way's own spots, a way with the bars that its conductors land in, and bars with each other. */
 export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x.of !== undefined && y.of !== undefined) || x.of?.has(y.group) === true || y.of?.has(x.group) === true;
 
+/** One plug alone is pulled, or put back, where so much of the suspicion hangs on it; else all of its circuit. */
+const ONE_PLUG = 0.1;
+
 /** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
   const { state } = situation;
@@ -169,8 +185,8 @@ export function stances(installation: Installation, situation: Situation, intere
     const apart = ends.filter((e) => out.has(e.key)).map((e) => e.key);
     if (apart.length) result.push([{ do: 'putBack', point: p.id, ends: apart }]);
     for (const e of p.elements)
-      if (e.kind === 'load' && !state.loadsOut.includes(elementKey(p.id, e.id)) && interest(p.id) > 0.003)
-        result.push([...(e.unplugs ? [] : open), { do: 'unplug', point: p.id, part: elementKey(p.id, e.id) }]);
+      if (e.kind === 'load' && !state.loadsOut.includes(elementKey(p.id, e.id)) && interest(`load ${elementKey(p.id, e.id)}`) > (e.unplugs && isDoubtful(e) ? ONE_PLUG : 0.003))
+        result.push([...(e.unplugs ? [] : open), { do: 'unplug', point: p.id, parts: [elementKey(p.id, e.id)] }]);
   }
   for (const p of installation.points)
     for (const e of p.elements)
@@ -178,6 +194,24 @@ export function stances(installation: Installation, situation: Situation, intere
         const part = elementKey(p.id, e.id);
         result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
       }
+  // Nobody takes out one plug after another to see: all of one circuit, or of the whole board, come out in one round.
+  const byCircuit = new Map<number | undefined, string[]>();
+  for (const p of installation.points)
+    if (p.kind !== 'board' && !situation.unreachable.has(p.id))
+      for (const e of p.elements) {
+        const part = elementKey(p.id, e.id);
+        if (e.kind === 'load' && e.unplugs && !state.loadsOut.includes(part)) byCircuit.set(circuits.get(p.id), [...(byCircuit.get(circuits.get(p.id)) ?? []), part]);
+      }
+  const outBy = new Map<number | undefined, string[]>();
+  for (const part of state.loadsOut)
+    if (pullsByPlug(installation, part) && !situation.unreachable.has(pointOfElement(part))) outBy.set(circuits.get(pointOfElement(part)), [...(outBy.get(circuits.get(pointOfElement(part))) ?? []), part]);
+  for (const parts of outBy.values()) {
+    result.push([{ do: 'plugIn', point: pointOfElement(parts[0] ?? ''), parts }]);
+    if (parts.length > 1) for (const part of parts) if (interest(`load ${part}`) > ONE_PLUG) result.push([{ do: 'plugIn', point: pointOfElement(part), parts: [part] }]);
+  }
+  const rounds = [...byCircuit.values()];
+  if (byCircuit.size > 1) rounds.push([...byCircuit.values()].flat());
+  for (const parts of rounds) result.push([{ do: 'unplug', point: pointOfElement(parts[0] ?? ''), parts }]);
   // One load left in hides behind another: all switches off at once show what each alone would not.
   const oneWay = new Set(installation.points.flatMap((p) => p.elements.filter((e) => !isTwoWay(p, e)).map((e) => elementKey(p.id, e.id))));
   const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();

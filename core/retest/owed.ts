@@ -108,7 +108,8 @@ function furthestPoint(map: Installation, model: StateModel, place: string): str
   return best?.point ?? null;
 }
 
-const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id)));
+/** Loads that are known to be there; what may be plugged in is the person's to see. */
+const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).filter((l) => !l.implied).map((l) => elementKey(p.id, l.id)));
 
 /** What must still be done before a retest may be read in this state; null when it may. */
 export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'loads out' | 'loads back' | null {

@@ -19,7 +19,7 @@ export interface SafetyState {
 
 /** A step as hands do it. */
 export interface PhysicalStep {
-  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug' | 'link' | 'unlink'; readonly point: string; readonly part?: string; readonly a?: string; readonly b?: string }[];
+  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug' | 'plugIn' | 'link' | 'unlink'; readonly point: string; readonly parts?: readonly string[]; readonly a?: string; readonly b?: string }[];
   readonly probes: readonly Probe[];
   /** Is a broken earth or neutral still among the suspects? Then pairs at the point do not prove it dead. */
   readonly earthDoubt: boolean;
@@ -47,6 +47,15 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
         opened.add(a.point);
       }
       proving(a.point);
+    } else if (a.do === 'unplug' || a.do === 'plugIn') {
+      // What is wired in comes out by its conductors: hands are at its terminals.
+      for (const point of wiredIn(map, a.parts ?? [])) {
+        if (!opened.has(point)) {
+          needs.push({ need: 'opened', point });
+          opened.add(point);
+        }
+        proving(point);
+      }
     } else if (a.do === 'link' || a.do === 'unlink') {
       const bare = [a.a, a.b].some((k) => k !== undefined && needsCoverOff(map, k));
       if (bare && !opened.has(a.point)) {
@@ -70,6 +79,9 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
   return needs;
 }
 
+/** Points of the loads among these that no plug takes out. */
+const wiredIn = (map: Installation, parts: readonly string[]): string[] => map.points.filter((p) => p.elements.some((e) => e.kind === 'load' && !e.unplugs && parts.includes(`${p.id}.${e.id}`))).map((p) => p.id);
+
 /** Can the place be touched only with its cover off? */
 const needsCoverOff = (map: Installation, place: string): boolean => findPoint(map, pointOfPlace(map, place))?.reach !== 'face' || parsePlace(place)?.at === 'end';
 
@@ -83,7 +95,7 @@ function tiesLineAndNeutral(map: Installation, p: Probe): boolean {
 
 /** Electronic loads still in: 500 V would harm them. */
 function sensitiveLoads(map: Installation, state: WorkState, step: PhysicalStep): string[] {
-  const gone = new Set([...state.loadsOut, ...step.actions.flatMap((a) => (a.do === 'unplug' && a.part ? [a.part] : []))]);
+  const gone = new Set([...state.loadsOut, ...step.actions.flatMap((a) => (a.do === 'unplug' ? (a.parts ?? []) : []))]);
   return map.points.flatMap((p) =>
     p.elements.flatMap((e) => (e.kind === 'load' && e.loadClass !== 'resistive' && !gone.has(`${p.id}.${e.id}`) ? [`${p.id}.${e.id}`] : [])),
   );

@@ -22,7 +22,7 @@ function randomScene(seed: number): Scene {
   if (point.kind !== 'board' && random.chance(0.5)) actions.push({ do: 'open', point: point.id });
   if (random.chance(0.3) && endsAtPoint(map, point.id).length) actions.push({ do: random.chance(0.5) ? 'takeOut' : 'putBack', point: point.id });
   const load = point.elements.find((e) => e.kind === 'load');
-  if (load && random.chance(0.4)) actions.push({ do: 'unplug', point: point.id, part: `${point.id}.${load.id}` });
+  if (load && random.chance(0.4)) actions.push({ do: 'unplug', point: point.id, parts: [`${point.id}.${load.id}`] });
   const spots = map.points.flatMap((p) => {
     const s = spotsAt(map, { ...state, opened: map.points.map((x) => x.id) }, p);
     return [...s.spots, ...s.copper];

@@ -129,7 +129,7 @@ export class Play {
   hunt(mostSteps: number): boolean {
     for (let i = 0; i < mostSteps; i++) {
       const advice = this.advisor.advise(this.view);
-      if (!advice || advice.verdict.says === 'place' || advice.verdict.says === 'sound' || advice.verdict.says === 'two') return advice !== null && advice.verdict.says !== 'sound';
+      if (!advice || advice.verdict.says === 'place' || advice.verdict.says === 'draw' || advice.verdict.says === 'sound' || advice.verdict.says === 'two') return advice !== null && advice.verdict.says !== 'sound';
       const step = advice.steps[0];
       if (!step) return false;
       for (const a of step.actions) this.act(a);

@@ -39,7 +39,7 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
 
 export const traitWords: Readonly<Record<Trait, string>> = {
   lineEarth: 'line touches earth', neutralEarth: 'neutral touches earth', lineNeutral: 'line touches neutral', appliance: 'an appliance or fitting', noLine: 'line broken', noNeutral: 'neutral broken',
-  noEarth: 'earth broken', poorJoint: 'a poor joint', crossed: 'conductors crossed', astray: 'a neutral that goes astray', device: 'the device itself', leakage: 'leakage that adds up', overload: 'overload', supply: 'the supply', elsewhere: 'not in this circuit’s wiring',
+  noEarth: 'earth broken', poorJoint: 'a poor joint', crossed: 'conductors crossed', astray: 'a neutral that goes astray', device: 'the device itself', leakage: 'leakage that adds up', overload: 'overload', supply: 'the supply', nothing: 'nothing that lasts', elsewhere: 'not in this circuit’s wiring',
 };
 
 export const sightWords: Readonly<Record<Sight, string>> = {
@@ -81,6 +81,7 @@ const traitAdvice: Readonly<Record<Trait, string>> = {
   leakage: 'Clamp the leakage of each way, add it up against a third of the device, and follow the branch with the most.',
   overload: 'Clamp the line while everything runs, against the rating; look for what was added lately.',
   supply: 'Measure at the origin first: line to neutral, and the earth terminal to an earth of your own. A lost supply conductor is the network operator’s.',
+  nothing: 'It may be that nothing is wrong any more. Test all the same: dead tests first, then what ran when it happened.',
   elsewhere: 'Look at the device and its load before the wiring: what runs on it, what leaks, is the device itself good?',
 };
 

@@ -1,5 +1,5 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
-import { boardOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { boardOf, circuitsOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
 import type { Action } from '../planning';
@@ -187,10 +187,35 @@ export function actionWords(map: Installation, a: Action): string {
     case 'takeOut': return atBoard(map, a.point) ? `Pull ${tailsWords(map, a.ends)}` : `Split at ${name}: ${endsWords(map, a.ends)} out`;
     case 'putBack': return atBoard(map, a.point) ? `Put ${tailsWords(map, a.ends)} back` : `Put ${endsWords(map, a.ends)} back at ${name}`;
     case 'switch': return isTwoWayPart(map, a.part) ? `Move the switch at ${name}` : `Switch at ${name} ${a.off ? 'off' : 'on'}`;
-    case 'unplug': return `Take the load out at ${name}`;
+    case 'unplug': return unplugWords(map, a.parts);
+    case 'plugIn': return plugInWords(map, a.parts);
     case 'link': return `Link ${laneLetter(map, a.a)} and ${laneLetter(map, a.b)} at ${name}`;
     case 'unlink': return `Take the link off at ${name}`;
   }
+}
+
+/** "Plug in again at Bench", "Plug in again all on Kitchen". */
+function plugInWords(map: Installation, parts: readonly string[]): string {
+  const points = [...new Set(parts.map((k) => k.split('.')[0] ?? ''))];
+  const [only = ''] = points;
+  if (points.length === 1) return findPoint(map, only)?.kind === 'lamp' ? `Lamp in again at ${pointName(map, only)}` : `Plug in again ${findPoint(map, only)?.kind === 'undrawn' ? 'everything on' : 'at'} ${pointName(map, only)}`;
+  return `Plug in again, lamps in: ${points.length} places${map.shape === 'board' ? ` on ${labelOfSection(map, map.sections.find((s) => s.a === only || s.b === only)?.id ?? '')}` : ''}`;
+}
+
+/** "Unplug what is plugged in at Bench", "Take the lamps out on Shop lights, 6 places", "Unplug everything, lamps out, on 5 circuits". */
+function unplugWords(map: Installation, parts: readonly string[]): string {
+  const points = [...new Set(parts.map((k) => k.split('.')[0] ?? ''))];
+  const kinds = new Set(points.map((p) => findPoint(map, p)?.kind));
+  const [only = ''] = points;
+  if (points.length === 1) {
+    if (kinds.has('lamp')) return `Take the lamp out at ${pointName(map, only)}`;
+    if (kinds.has('fixed')) return `Take the conductors of ${pointName(map, only)} off its terminals`;
+    return kinds.has('undrawn') ? `Unplug everything on ${pointName(map, only)}, lamps out` : `Unplug what is plugged in at ${pointName(map, only)}`;
+  }
+  const what = kinds.size === 1 && kinds.has('lamp') ? 'Take all lamps out' : kinds.has('outlet') && kinds.size === 1 ? 'Unplug everything' : 'Unplug everything, lamps out';
+  const circuits = circuitsOf(map);
+  const on = new Set(points.map((p) => circuits.get(p)));
+  return on.size > 1 ? `${what}, on ${on.size} circuits` : `${what}: ${points.length} places${map.shape === 'board' ? ` on ${labelOfSection(map, map.sections.find((s) => s.a === only || s.b === only)?.id ?? '')}` : ''}`;
 }
 
 const atBoard = (map: Installation, point: string): boolean => map.shape === 'board' && map.points.find((p) => p.id === point)?.kind === 'board';

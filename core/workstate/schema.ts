@@ -29,10 +29,13 @@ export const isClosed = (off: ReadonlySet<string>, point: string, e: { readonly 
 export const linkKey = (a: string, b: string): string => (a < b ? `${a}=${b}` : `${b}=${a}`);
 
 /** A text that is equal for equal electrical states: the order of doing does not matter, covers do not count. */
-export const stateSignature = (s: WorkState): string =>
-  [
-    [...s.out].sort().join(),
-    [...s.off].sort().join(),
-    [...s.loadsOut].sort().join(),
-    s.links.map((l) => linkKey(l.a, l.b)).sort().join(),
-  ].join('|');
+export function stateSignature(s: WorkState): string {
+  let text = signatures.get(s);
+  if (text === undefined) {
+    text = [[...s.out].sort().join(), [...s.off].sort().join(), [...s.loadsOut].sort().join(), s.links.map((l) => linkKey(l.a, l.b)).sort().join()].join('|');
+    signatures.set(s, text);
+  }
+  return text;
+}
+/** States never change in place. */
+const signatures = new WeakMap<WorkState, string>();

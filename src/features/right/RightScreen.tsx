@@ -11,7 +11,7 @@ import type { SuspectView } from '@core/advice';
 import { firstDo, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { putBackList } from '@core/safety';
 import { displayedWords, explainsText, firstDoWords, retestExpected, retestTitle, suspectTitle } from '@core/wording';
-import { suspectsOf } from '@core/faults';
+import { isFault, suspectsOf } from '@core/faults';
 
 /** Share from which a suspect is offered for mending. */
 const WORTH_MENDING = 0.1;
@@ -32,7 +32,7 @@ export function RightScreen() {
   const results = retestResults(view);
   const proof = proofOf(view);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
-  const found = (advice?.suspects ?? []).filter((s) => s.kind !== 'sound' && !s.place.startsWith('state ') && s.share >= WORTH_MENDING).slice(0, 4);
+  const found = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING).slice(0, 4);
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
     <JobFrame stage="right">

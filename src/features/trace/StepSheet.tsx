@@ -64,7 +64,8 @@ function isDone(a: Action, state: WorkState): boolean {
     case 'takeOut': return a.ends.every((e) => state.out.includes(e));
     case 'putBack': return a.ends.every((e) => !state.out.includes(e));
     case 'switch': return state.off.includes(a.part) === a.off;
-    case 'unplug': return state.loadsOut.includes(a.part);
+    case 'unplug': return a.parts.every((part) => state.loadsOut.includes(part));
+    case 'plugIn': return !a.parts.some((part) => state.loadsOut.includes(part));
     case 'link': return state.links.some((l) => l.id === linkKey(a.a, a.b));
     case 'unlink': return !state.links.some((l) => l.id === a.link);
   }

@@ -1,0 +1,63 @@
+import type { Suspect } from '../faults';
+import { circuitsOf, type Installation } from '../installation';
+import { placeNames } from '../planning';
+import type { Now } from './now';
+import type { ClearedView } from './types';
+
+/** Share above which nothing is cleared, and what a claim must have lost of its own. */
+const CLEARED_SHARE = 0.01;
+const OF_PRIOR = 0.1;
+
+/** What is claimed of a place: two conductors apart, or one whole. */
+interface Claim { readonly place: string; readonly conductors: string; readonly touching: boolean; readonly members: number[] }
+
+const touches = (s: Suspect): boolean => s.kind === 'contact' || s.kind === 'pointContact' || s.kind === 'loadFault';
+const breaks: ReadonlySet<Suspect['kind']> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection']);
+
+/**
+ * What the readings have ruled out, by place and by conductors, each by the reading that ruled out most of it. A reading counts for what
+ * it reached, would have shown, and did not; that another suspect explains everything better clears nothing.
+ */
+export function clearedPlaces(now: Now): ClearedView[] {
+  const { map, engine, belief, observations, readings } = now;
+  if (!observations.length) return [];
+  const ruled = observations.map((o) => engine.ruledOut(o));
+  const { cells } = engine;
+  const cellsOf = new Map<number, number[]>();
+  for (let c = 0; c < cells.count; c++) cellsOf.set(cells.suspect[c] as number, [...(cellsOf.get(cells.suspect[c] as number) ?? []), c]);
+  const gone = (suspect: number): boolean => (cellsOf.get(suspect) ?? []).every((c) => ruled.some((r) => r[c] === 1));
+  const circuits = circuitsOf(map);
+  // Conductors of a circuit that some reading has not shown to be whole.
+  const doubtful = new Set<string>();
+  for (const [i, s] of engine.suspects.entries()) if (breaks.has(s.kind) && !gone(i)) for (const c of s.conductors) doubtful.add(`${circuits.get(placeId(s.place))} ${c}`);
+  const first = now.two ? engine.suspects[now.two.suspect] : undefined;
+  return claimsOf(map, engine.suspects).flatMap((claim): ClearedView[] => {
+    const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number), 0);
+    const prior = claim.members.reduce((sum, i) => sum + (engine.suspects[i]?.prior ?? 0), 0);
+    if (share >= CLEARED_SHARE || share >= prior * OF_PRIOR) return [];
+    if (first && first.place === claim.place) return [];
+    if (!claim.members.every(gone)) return [];
+    const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
+    const most = counts.indexOf(Math.max(...counts));
+    const connected = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', connected }];
+  });
+}
+
+const placeId = (place: string): string => place.split('.')[0] ?? '';
+
+function claimsOf(map: Installation, suspects: readonly Suspect[]): Claim[] {
+  const name = placeNames(map);
+  const claims = new Map<string, Claim>();
+  for (const [i, s] of suspects.entries()) {
+    if (s.kind === 'sound' || s.kind === 'unknown' || s.place.startsWith('state ') || s.site.on === 'nothing' || !s.conductors.length) continue;
+    if (!touches(s) && !breaks.has(s.kind)) continue;
+    const touching = touches(s);
+    const place = name(s.place);
+    const key = `${place} ${touching ? s.conductors.join('') : s.conductors[0]}`;
+    const claim = claims.get(key);
+    if (claim) claim.members.push(i);
+    else claims.set(key, { place, conductors: touching ? s.conductors.join('') : (s.conductors[0] ?? ''), touching, members: [i] });
+  }
+  return [...claims.values()];
+}

@@ -1,0 +1,94 @@
+import { boardOf, loadsOf, type InnerElement, type Installation, type Load, type Point } from '../installation';
+import { meter, type TestFunction } from '../tester';
+import { elementKey, type WorkState } from '../workstate';
+
+// What may be there that nobody vouches for, and that changes readings without being the fault: loads that are in, of any size, and
+// earth that goes by metal beside the protective conductor.
+
+/** The least ohms that all loads of a circuit together show. */
+const LEAST_LOAD_OHM = 5;
+/** The least ohms of a way to earth by metalwork. */
+const LEAST_METAL_OHM = 0.2;
+/** A plate is good for a tenth and a bit. */
+const PLATE = 0.13;
+
+/** Chance that something is in where nobody said that it is out; and that metal beside the CPC has a say, with loads or without. */
+export const LOADS_MAY_BE_IN = 0.45;
+export const METAL_MAY_BE = 0.08;
+
+/** Only a resistor of stated size is one to a dead test: electronics, windings and neon are anything. */
+export const isDoubtful = (l: Load): boolean => l.loadClass !== 'arrester' && (l.guessed === true || l.loadClass !== 'resistive');
+
+const withLoads = (map: Installation, change: (l: Load) => Load[]): Installation => ({ ...map, points: map.points.map((p) => (loadsOf(p).length ? { ...p, elements: p.elements.flatMap((e): InnerElement[] => (e.kind === 'load' ? change(e) : [e])) } : p)) });
+
+/** The installation with the loads alone that are vouched for. */
+export const vouchedLoads = (map: Installation): Installation => withLoads(map, (l) => (isDoubtful(l) ? [] : [l]));
+
+/** The installation with all loads that may be in, at their least. */
+export const mostLoads = (map: Installation): Installation => withLoads(map, (l) => [l.loadClass === 'arrester' ? l : { ...l, implied: undefined, ohm: isDoubtful(l) ? LEAST_LOAD_OHM : l.ohm * (1 - PLATE) }]);
+
+/** The same with every accessory on metal that leads to the board's earth. */
+export function mostMetal(map: Installation): Installation {
+  const board = boardOf(map);
+  const touches = (p: Point): boolean => p !== board && p.kind !== 'joint' && p.terminals.some((t) => t.role === 'E');
+  return mostLoads({ ...map, points: map.points.map((p) => (touches(p) && p.metalOhm === undefined ? { ...p, metalOhm: LEAST_METAL_OHM } : p)) });
+}
+
+/** Chance that something stayed in although all was taken out: on a way that nobody has drawn, what is wired in comes out by no plug. */
+export const leftIn = (map: Installation, state: WorkState): number => (map.points.some((p) => p.kind === 'undrawn' && loadsOf(p).some((l) => state.loadsOut.includes(elementKey(p.id, l.id)))) ? 0.08 : 0.02);
+
+/** May any load be in, in this state? */
+export const anyLoadIn = (map: Installation, state: WorkState): boolean => map.points.some((p) => loadsOf(p).some((l) => l.loadClass !== 'arrester' && !state.loadsOut.includes(elementKey(p.id, l.id))));
+
+/**
+ * What such things do to the chance of a reading: how likely they have a say in it at all, and that share times their density in y
+ * (or times the chance that it is off scale).
+ */
+export interface Say { share: number; density: number }
+
+export function clearSay(out: Say): void {
+  out.share = 0;
+  out.density = 0;
+}
+
+/** Readings nearer to each other than this share are one: the thing does not touch this probe. */
+const ALIKE = 0.05;
+/** The most ohms of a load that is in. */
+const MOST_OHM = 5e6;
+
+/**
+ * Adds the say of one thing of chance `share` in a reading that would be `plain` ohms without it and is `least` with all of it: anything
+ * between, evenly in ln of the ohms, as the meter blurs it near zero. `ohm` null: it was off scale. `again`: what the same two places
+ * showed in another state, which it then shows again; `sd`: the instrument's, both in y.
+ */
+export function addSay(out: Say, share: number, fn: TestFunction, ohm: number | null, least: number, plain: number, y: number, again: number | null, sd: number): void {
+  if (!(least < plain * (1 - ALIKE))) return;
+  const range = meter[fn];
+  // What the display cannot tell from nothing, in ohms.
+  const blur = range.residualOhm + range.digitOhm(0) * range.digits * 0.5;
+  const ln = (x: number): number => Math.log(x + blur);
+  const low = ln(least);
+  const high = ln(Math.min(plain * (1 + PLATE), least + MOST_OHM) * (1 + range.gain));
+  const width = high - low;
+  if (width < 2 * range.gain) return;
+  out.share += share;
+  if (ohm === null) {
+    out.density += share * Math.min(1, Math.max(0, (high - ln(range.topOhm)) / width));
+    return;
+  }
+  const at = ln(ohm);
+  // One instrument compares more finely than it is true: what lies below the least by a hundredth is below it.
+  const soft = EDGE[fn];
+  const edge = 0.5 * (Math.tanh((at - low) / soft + 1) - Math.tanh((at - high) / soft - 1));
+  const even = ((edge / width) * Math.hypot(ohm, range.scaleOhm)) / (ohm + blur);
+  out.density += share * (again === null || even <= 0 ? even : (1 - THE_SAME) * even + (THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
+}
+
+/** How finely two readings of one instrument are told apart, in ln. */
+const EDGE: Readonly<Record<TestFunction, number>> = { continuity: 0.012, insulation: 0.06 };
+
+/** How surely what showed a figure in one state shows it again in the next. */
+const THE_SAME = 0.8;
+
+/** Does the thing touch a reading so much that a forecast of it is a span, not a figure? */
+export const blurs = (least: number, plain: number): boolean => least < plain * (1 - ALIKE);
