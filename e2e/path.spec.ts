@@ -48,7 +48,15 @@ test('from the verdict to the proven repair, the report and its files', async ({
   await readRetests(page);
   for (const live of ['loop', 'rcd', 'function']) {
     await page.getByTestId(`hand-live ${live}`).click();
+    if (live === 'function') {
+      await page.getByTestId('function-works').click();
+      continue;
+    }
+    // Words are no figure.
     await page.getByTestId('live-result').fill('good');
+    await page.getByTestId('keep-live').click();
+    await expect(page.getByText('is no figure')).toBeVisible();
+    await page.getByTestId('live-result').fill(live === 'loop' ? '0.62' : '28 ms');
     await page.getByTestId('keep-live').click();
   }
   await expect(page.getByTestId('proof')).toContainText('Proved');

@@ -259,8 +259,8 @@ export class Electrician {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: 'out' } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
       test = this.nature.live(this.trueState(this.view.state), ask);
       // What was asked of the plan is kept in the plan's names.
-      if (step.do === 'voltage' || step.do === 'loop') test = { ...test, from: step.from, to: step.to } as LiveTest;
-      if (step.do === 'works') test = { ...test, point: step.point } as LiveTest;
+      if (step.do === 'voltage' || step.do === 'loop') test = { ...test, from: step.from, to: step.to };
+      if (step.do === 'works') test = { ...test, point: step.point };
     }
     this.record({ type: 'liveRead', test });
     this.log.push(`live ${JSON.stringify(step)} → ${JSON.stringify(test)}`);

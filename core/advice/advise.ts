@@ -12,6 +12,7 @@ import { askFirst } from './ask';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
+import { hazardsOf } from './hazards';
 import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
@@ -95,6 +96,7 @@ export class Advisor {
       unknownShare,
       two: now.two ? { share: now.two.share, first: now.engine.suspects[now.two.suspect]?.id ?? '' } : null,
       cleared: clearedPlaces(now),
+      hazards: hazardsOf(now),
       verdict,
       fit: fitOf(now),
       steps,

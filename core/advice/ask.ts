@@ -1,7 +1,7 @@
 import { tellingQuestion, traitOf, type Trait, type TraitShare } from '../asking';
 import { costOf, frontOf, placesOf } from '../planning';
 import type { Now } from './now';
-import type { LiveStepView } from './liveSteps';
+import { SECURE_MIN, type LiveStepView } from './liveSteps';
 import type { StepView } from './types';
 
 /** A question that is worth more than any reading now: asked in a tap, without a walk. */
@@ -29,7 +29,7 @@ export function askFirst(now: Now, steps: readonly StepView[], live: readonly Li
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
   // What is told about the family of a fault tells at most as much about its place.
   const cost = costOf(ASK_MIN, Math.min(best.bits, entropy) * OF_THE_PLACE, entropy);
-  const others = [...steps.slice(0, 1).map((s) => costOf(s.minutes, s.bits, entropy)), ...live.slice(0, 1).map((s) => s.cost)];
+  const others = [...steps.slice(0, 1).map((s) => costOf(s.minutes + (view.secured ? 0 : SECURE_MIN), s.bits, entropy)), ...live.slice(0, 1).map((s) => s.cost)];
   return others.every((c) => cost < c) ? { question: best.q.id, bits: best.bits, minutes: ASK_MIN } : null;
 }
 

@@ -53,7 +53,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
 const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
 
 /** Minutes of safe isolation, board proved, which a dead step costs that comes before it. */
-const SECURE_MIN = 5;
+export const SECURE_MIN = 5;
 
 /** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
 export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {

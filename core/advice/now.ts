@@ -43,8 +43,9 @@ export function bestCell(belief: Belief, suspect: number): number {
 }
 
 /** Could earth or neutral be broken? Then proving dead needs an earth of its own. */
-export function doubtOfEarth({ engine, belief, observations }: Now): boolean {
-  if (observations.length === 0) return true;
+export function doubtOfEarth({ view, engine, belief, observations }: Now): boolean {
+  // Somebody felt it: nothing that was read since takes the doubt away.
+  if (observations.length === 0 || view.asked.complaint === 'shock' || view.asked.shock) return true;
   const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'crossed', 'missingSection']);
   return engine.suspects.reduce((sum, s, i) => (breaks.has(s.kind) && s.conductors.some((c) => c === 'E' || c === 'N') ? sum + (belief.suspectShare[i] as number) : sum), 0) > 0.02;
 }

@@ -1,3 +1,4 @@
+import { SOUND_FROM_OHM } from '../belief';
 import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
@@ -77,6 +78,8 @@ function outcomeOf(
     low = Math.min(low, k * Math.sinh(Math.max(0, (y[i] as number) - (sd[i] as number))));
     high = Math.max(high, k * Math.sinh((y[i] as number) + (sd[i] as number)));
   }
+  // Sound insulation is from a few megohms up, whatever the meter's top.
+  if (engine.soundIsFlat && fn === 'insulation' && low > meter.insulation.topOhm) [low, high] = [SOUND_FROM_OHM, Infinity];
   const ranked = (m: Map<string, number>): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > 0.12 * total).map(([p]) => p);
   return { low, high, above: low > meter[fn].topOhm, places: ranked(places).slice(0, 3), suspects: ranked(suspects).slice(0, 3), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
 }

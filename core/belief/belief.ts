@@ -74,6 +74,8 @@ export interface Prediction {
   sd: number;
 }
 
+/** S.d. in y that makes an outcome one. */
+const ONE_OUTCOME_SD = 0.02;
 const AS_IT_SHOULD_BE = 0.75;
 
 /** Beliefs that an engine keeps: the one before the last reading is asked for again. */
@@ -230,6 +232,8 @@ export class BeliefEngine {
     out.ohm = ohm;
     out.y = toY(fn, ohm);
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
+    // Sound insulation of any value is one outcome: nothing is told by which.
+    if (this.soundIsFlat && fn === 'insulation' && isSoundInsulation(ohm)) [out.y, out.sd] = [toY(fn, meter[fn].topOhm) + 1, ONE_OUTCOME_SD];
     const least = most ? Math.min(respond(most, x, d, k), CEILING_OHM) : ohm;
     if (!blurs(least, ohm)) return;
     const [low, high] = [toY(fn, least), Math.min(out.y, toY(fn, 1.5 * meter[fn].topOhm))];

@@ -51,7 +51,7 @@ export function misfitOf(engine: BeliefEngine, belief: Belief, observations: rea
     if (!answers) return 0;
     const r = engine.answerTo(answers, o, engine.cells.suspect[c] as number);
     engine.predict(belief, c, o.probe.fn, r, p);
-    if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm ? 0 : 5;
+    if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm || (engine.soundIsFlat && o.probe.fn === 'insulation' && isSoundInsulation(p.ohm)) ? 0 : 5;
     const say = sayOf(engine, belief, answers, o, c, p.ohm);
     if (say.density > OTHERS_EXPLAIN) return 0;
     if (engine.soundIsFlat && o.probe.fn === 'insulation' && isSoundInsulation(p.ohm) && healthyDensity(p.ohm, o.displayed.ohm) > OTHERS_EXPLAIN) return 0;

@@ -3,7 +3,7 @@ import { meter } from '../tester';
 // Sound insulation: from a few megohms to beyond every range, and no value of it says anything about anything else.
 
 /** From here on a predicted reading is sound insulation, ohms; from the second figure on it is no path at all. */
-const FROM_OHM = 3e6;
+export const SOUND_FROM_OHM = 3e6;
 const NO_PATH_OHM = 2e12;
 /** How often sound insulation is beyond the range. */
 const BEYOND = 0.5;
@@ -14,7 +14,7 @@ const OF_PREDICTED = 0.01;
 const LEAST_OHM = 3e5;
 
 /** Is a predicted reading sound insulation: neither a path that can be told apart from it, nor no path? */
-export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm >= FROM_OHM && predictedOhm < NO_PATH_OHM;
+export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm >= SOUND_FROM_OHM && predictedOhm < NO_PATH_OHM;
 
 /** Chance that sound insulation, or no path, is shown as beyond the range: the same for both, so that it says nothing about breaks. */
 export const BEYOND_RANGE = BEYOND;
@@ -22,7 +22,7 @@ export const BEYOND_RANGE = BEYOND;
 /** Density in y of a value that sound insulation shows: even in ln of the ohms, falling off below a few megohms. */
 export function healthyDensity(predictedOhm: number, ohm: number): number {
   const { topOhm, scaleOhm } = meter.insulation;
-  const least = Math.min(FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
+  const least = Math.min(SOUND_FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
   const even = (1 - BEYOND) / Math.log(topOhm / least);
   const below = ohm < least ? Math.exp(-0.5 * (Math.log(least / Math.max(ohm, 1)) / TAIL) ** 2) : 1;
   return (even * below * Math.hypot(ohm, scaleOhm)) / Math.max(ohm, 1);

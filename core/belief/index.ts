@@ -1,5 +1,6 @@
 export { BeliefEngine, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
+export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful } from './nuisance';
 export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';
 export { engineGiven, twoFaults, type TwoFaults } from './pair';

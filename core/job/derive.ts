@@ -3,6 +3,7 @@ import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, 
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
 import { placeEarly } from './early';
 import type { EventOf, JobEvent } from './events';
+import { liveMetalOf } from './liveMetal';
 import { throughArrester } from './surge';
 import type { Asked, Flag, JobStatus, JobView, LiveReadingView, MendView, ProofView, ReadingView, Securing } from './view';
 
@@ -248,6 +249,7 @@ class Fold {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
+      liveMetal: liveMetalOf(map, this.liveReadings, this.everyProof, this.mends.length, this.mends.at(-1)?.event.at ?? 0),
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       remade: [...this.remade], unreachable: [...this.unreachable], whyUnreached: this.whyUnreached, longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,

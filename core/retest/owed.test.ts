@@ -1,6 +1,7 @@
 import { draftCircuit, endsAtPoint, type Installation } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
-import { firstDo, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
+import { profiles } from '../profiles';
+import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
 
 const at = Date.UTC(2026, 4, 4, 9, 0);
 
@@ -156,13 +157,50 @@ test('a link that was left in keeps every retest waiting', () => {
 test('“not done, because …” is kept, and the job is not proved', () => {
   const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin();
   for (const item of retestsOwed(job.view)) {
-    if (item.live) job.add({ type: 'liveTest', test: item.live, result: item.live === 'rcd' ? null : 'good', because: item.live === 'rcd' ? 'no tester' : null });
+    if (item.live) job.add({ type: 'liveTest', test: item.live, result: item.live === 'rcd' ? null : item.live === 'loop' ? '0.62 Ω' : 'works as it should', because: item.live === 'rcd' ? 'no tester' : null });
     else job.read(item, item.leastOhm === null ? { ohm: item.expectedOhm ?? 0 } : { above: 999e6 });
   }
   expect(job.verdict('live rcd')).toBe('not done');
   expect(proofOf(job.view)).toBe('not proved');
   job.add({ type: 'liveTest', test: 'rcd', result: '24 ms', because: null });
   expect(proofOf(job.view)).toBe('proved');
+});
+
+test('words are no figure: a loop or a trip time that is not a number stays open', () => {
+  const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin().add({ type: 'liveTest', test: 'loop', result: 'good', because: null });
+  expect(job.verdict('live loop')).toBe('open');
+  expect(parseLiveFigure('loop', 'fine').ok).toBe(false);
+  expect(parseLiveFigure('loop', '28 ms').ok).toBe(false);
+  expect(parseLiveFigure('loop', '0,62')).toEqual({ ok: true, value: 0.62 });
+  expect(parseLiveFigure('loop', '620 mΩ')).toEqual({ ok: true, value: 0.62 });
+  expect(parseLiveFigure('rcd', '0.3 s')).toEqual({ ok: true, value: 300 });
+});
+
+test('a figure is held against its limit: 320 ms is too slow, and what does not work is not met', () => {
+  const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin().add({ type: 'liveTest', test: 'rcd', result: '320 ms', because: null }, { type: 'liveTest', test: 'function', result: `${FAILS}: the hood fan`, because: null });
+  expect([job.verdict('live rcd'), job.verdict('live function')]).toEqual(['not met', 'not met']);
+  job.add({ type: 'liveTest', test: 'rcd', result: '38 ms', because: null });
+  expect(job.verdict('live rcd')).toBe('met');
+});
+
+test('a loop of 2.9 Ω fails behind a B 32, 0.9 Ω passes: 230 V × 0.95 ÷ 160 A is 1.37 Ω', () => {
+  const job = new Mended('6 ways', 'contact c2:LE', 'c2').rejoin();
+  expect(liveLimit(job.map, 'loop', 'c2', profiles.gb)?.most).toBeCloseTo(1.366, 3);
+  expect(job.add({ type: 'liveTest', test: 'loop', result: '2.9 Ω', because: null }).verdict('live loop')).toBe('not met');
+  expect(job.add({ type: 'liveTest', test: 'loop', result: '0.9 Ω', because: null }).verdict('live loop')).toBe('met');
+});
+
+test('no RCD is tested where the map has none', () => {
+  expect(new Mended('6 ways', 'contact c2:LE', 'c2').owed('live').map((i) => i.live)).toEqual(['loop', 'function']);
+  expect(new Mended('6 ways, RCD on 1 to 6', 'contact c2:LE', 'c2').owed('live').map((i) => i.live)).toEqual(['loop', 'rcd', 'function']);
+});
+
+test('what was measured on Live since the repair answers a retest: the slower half-cycle, a device that did not trip', () => {
+  const job = new Mended('6 ways, RCD on 1 to 6', 'contact c2:LE', 'c2').rejoin();
+  job.add({ type: 'liveRead', test: { kind: 'times', device: 'G1', multiple: 1, ms: 28 } });
+  expect(job.verdict('live rcd')).toBe('met');
+  job.add({ type: 'liveRead', test: { kind: 'times', device: 'G1', multiple: 1, ms: null } });
+  expect(job.verdict('live rcd')).toBe('not met');
 });
 
 test('a reading that is struck out is no retest', () => {

@@ -3,7 +3,9 @@ import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, landingO
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
+import { profiles, type Profile } from '../profiles';
 import { displayOf } from '../tester';
+import { hasResidual, liveAnswer } from './live';
 import { elementKey, type WorkState } from '../workstate';
 
 /** One test that a repair owes. Dead ones are read with a probe; live ones are entered by hand. */
@@ -54,7 +56,7 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, leastOhm });
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
-  const liveItems = (['loop', 'rcd', 'function'] as const).map((live): RetestItem => ({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null }));
+  const liveItems = (['loop', 'rcd', 'function'] as const).filter((live) => live !== 'rcd' || hasResidual(map, mend.event.place)).map((live): RetestItem => ({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null }));
   // A device that was replaced, or relieved, is proved with the supply on.
   if (kind === 'device') return liveItems;
   const at = suspect ? pointsOf(map, suspect.place) : [];
@@ -131,13 +133,12 @@ export interface RetestResult {
 }
 
 /** Each item with the reading that answers it: taken since the last repair, with everything rejoined. */
-export function retestResults(view: JobView): RetestResult[] {
+export function retestResults(view: JobView, profile: Profile = profiles.gb): RetestResult[] {
   const { map } = view;
   if (!map) return [];
   return retestsOwed(view).map((item): RetestResult => {
     if (item.live) {
-      const e = view.live.get(item.live);
-      return { item, reading: null, before: null, verdict: !e ? 'open' : e.result !== null ? 'met' : 'not done', because: e?.result ?? e?.because ?? '' };
+      return { item, reading: null, before: null, ...liveAnswer(view, map, item.live, view.mends.find((m) => m.event.id === item.mend), profile) };
     }
     const probe = item.probe as Probe;
     const usable = view.readings.filter((r) => !r.struck && !r.parked && probeKey(r.event.probe) === probeKey(probe));
@@ -161,8 +162,8 @@ function meets(item: RetestItem, r: ReadingView): boolean {
 export type Proof = 'proved' | 'not proved' | 'nothing mended';
 
 /** The job's repairs are proved when no retest is open or failed; a test not done keeps it from being proved. */
-export function proofOf(view: JobView): Proof {
+export function proofOf(view: JobView, profile: Profile = profiles.gb): Proof {
   if (!view.mends.length) return 'nothing mended';
-  return retestResults(view).every((r) => r.verdict === 'met') ? 'proved' : 'not proved';
+  return retestResults(view, profile).every((r) => r.verdict === 'met') ? 'proved' : 'not proved';
 }
 

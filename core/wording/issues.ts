@@ -1,6 +1,8 @@
 import type { Issue } from '../issue';
 
 const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>) => string>> = {
+  'retest.noFigure': (f) => `“${f.text}” is no figure. Type what the tester showed, in ${f.unit}.`,
+  'retest.unit': (f) => `“${f.text}” has another unit. It is read in ${f.unit}.`,
   'draft.shape': () => 'Begin with ring, radial, lights or tree, “ring, 9”, or with the ways of a board, “10 ways”.',
   'draft.count': () => 'Say how many points: “radial, 5”.',
   'draft.subBoardCount': () => 'Say how many ways it has: “sub-board, 4”.',

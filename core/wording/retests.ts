@@ -1,9 +1,9 @@
 import type { Installation } from '../installation';
-import type { RetestItem } from '../retest';
+import type { LiveLimit, RetestItem } from '../retest';
 import { formatOhm } from '../units';
 import { probeWords } from './probes';
 
-const liveWords = { loop: 'Loop impedance at the furthest point', rcd: 'RCD trip time and test button', function: 'Function of every point' } as const;
+const liveWords: Readonly<Record<'loop' | 'rcd' | 'function', string>> = { loop: 'Loop impedance at the furthest point', rcd: 'RCD trip time at its rated current, and the test button', function: 'Function of every point' };
 
 export function retestTitle(map: Installation, item: RetestItem): string {
   if (item.live) return liveWords[item.live];
@@ -19,6 +19,9 @@ export function retestTitle(map: Installation, item: RetestItem): string {
 }
 
 export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
+
+/** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
+export const liveExpected = (live: 'loop' | 'rcd' | 'function', limit: LiveLimit | null): string => (limit ? `at most ${limit.unit === 'ms' ? `${Math.round(limit.most)} ms` : formatOhm(limit.most)}` : live === 'function' ? 'works as it should' : 'limit: by the device, which is not on this map');
 
 export function retestExpected(item: RetestItem): string {
   if (item.leastOhm === 1e5) return 'no path';

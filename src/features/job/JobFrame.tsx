@@ -6,6 +6,7 @@ import { Button, Field, Problem, Sheet, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { exportJob } from '@/features/over/exportJob';
 import { proofOf } from '@core/retest';
+import { liveMetalWords } from '@core/wording';
 import type { JobView } from '@core/job';
 import { useJob } from './JobProvider';
 import { stageNames, stages, type Stage } from './stages';
@@ -134,7 +135,8 @@ function Clock() {
 function Banners() {
   const { keeping, lock, file, takeOver, saveAgain, view } = useJob();
   return (
-    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !view.flags.length ? 0 : 8 }}>
+    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
+      {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)} /> : null}
       {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action="Take over here" onAction={takeOver} /> : null}
       {keeping === 'refused' ? (
         <View style={{ gap: 6 }}>

@@ -5,12 +5,14 @@ import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Ti
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { PutBackRow } from '@/features/trace/StateSheet';
+import { useProfile } from '@/features/settings/useProfile';
 import { ReadingPad } from '@/features/trace/ReadingPad';
 import { useTheme } from '@/theme';
-import type { SuspectView } from '@core/advice';
-import { firstDo, proofOf, retestResults, type RetestResult } from '@core/retest';
+import type { HazardView, SuspectView } from '@core/advice';
+import { formatShare } from '@core/units';
+import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { putBackList } from '@core/safety';
-import { displayedWords, explainsText, firstDoWords, retestExpected, retestTitle, suspectTitle } from '@core/wording';
+import { displayedWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 
 /** Share from which a suspect is offered for mending. */
@@ -24,15 +26,18 @@ export function RightScreen() {
   const [retesting, setRetesting] = useState<RetestResult | null>(null);
   const [skipping, setSkipping] = useState<RetestResult | null>(null);
   const [handsOff, setHandsOff] = useState(false);
+  const [known, setKnown] = useState(false);
+  const [profile] = useProfile();
   const { map } = view;
   if (!map) return <JobFrame stage="right"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
   const list = putBackList(map, view.state, view.secured !== null);
   const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
-  const results = retestResults(view);
-  const proof = proofOf(view);
+  const results = retestResults(view, profile);
+  const proof = proofOf(view, profile);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
   const found = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING).slice(0, 4);
+  const hazards = advice?.hazards ?? [];
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
     <JobFrame stage="right">
@@ -70,7 +75,8 @@ export function RightScreen() {
         ) : (
           <>
             {people ? <Tick label={`${people.hands} said “hands off”; ${people.board} switches`} value={handsOff} onChange={setHandsOff} testID="hands-off" /> : null}
-            <HoldButton danger label="Lock off, power on" disabled={people !== null && !handsOff} onHeld={() => record({ type: 'energised' })} testID="power-on" />
+            {hazards.length && !known ? <PowerHazards hazards={hazards} onKnown={(because) => { record({ type: 'noted', text: `Power on with these still possible: ${hazards.map((h) => suspectTitle(map, h)).join('; ')}. Known, because ${because}.`, severity: 'danger' }); setKnown(true); }} /> : null}
+            <HoldButton danger label="Lock off, power on" disabled={(people !== null && !handsOff) || (hazards.length > 0 && !known)} onHeld={() => record({ type: 'energised' })} testID="power-on" />
           </>
         )}
 
@@ -94,6 +100,22 @@ export function RightScreen() {
   );
 }
 
+/** What is still possible and would be dangerous with power on: mended, left safe, or answered for in words. */
+function PowerHazards({ hazards, onKnown }: { hazards: readonly HazardView[]; onKnown: (because: string) => void }) {
+  const { view } = useJob();
+  const [because, setBecause] = useState('');
+  const { map } = view;
+  if (!map) return null;
+  return (
+    <View style={{ gap: 8 }} testID="power-hazards">
+      <Caution>Power stays off while these are possible. Mend them, read what rules them out, or leave the part off and safe.</Caution>
+      {hazards.map((h) => <Words key={h.id}>{`${formatShare(h.share)} ${suspectTitle(map, h)}: ${hazardWords[h.does]}.`}</Words>)}
+      <Field label="I know, because" value={because} onChange={setBecause} testID="hazard-because" />
+      <Button label="Record it, and allow power" disabled={!because.trim()} onPress={() => onKnown(because.trim())} testID="hazard-known" />
+    </View>
+  );
+}
+
 function LeaveSafe({ item }: { item: string }) {
   const { record } = useJob();
   const [why, setWhy] = useState<string | null>(null);
@@ -113,6 +135,7 @@ function LeaveSafe({ item }: { item: string }) {
 function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: () => void; onSkip: () => void }) {
   const { view } = useJob();
   const { colour } = useTheme();
+  const [profile] = useProfile();
   const { map } = view;
   if (!map) return null;
   const { item, reading, before, verdict } = result;
@@ -125,11 +148,12 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
         {verdict === 'not done' ? null : <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? '✓ met' : verdict}</Words>}
       </View>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
-        <Words figure>{retestExpected(item)}</Words>
+        <Words figure>{item.live ? liveExpected(item.live, liveLimit(map, item.live, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : retestExpected(item)}</Words>
         {before ? <Words figure>{`before ${displayedWords(before.event.probe.fn, before.event.displayed)}`}</Words> : null}
         {after ? <Words figure bold>{`after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>
+      {verdict === 'met' && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
       {verdict === 'met' ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>
           {item.probe ? <Button label="Read" grow disabled={item.probe !== null && first !== null} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
@@ -141,21 +165,39 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   );
 }
 
-/** A live result by hand, or the reason why a test was not done. */
+/** A live result by hand, as a figure with its unit, or the reason why a test was not done. */
 function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void }) {
   const { view, record } = useJob();
   const { map } = view;
   const [value, setValue] = useState('');
+  const [error, setError] = useState<string | null>(null);
   const [because, setBecause] = useState('');
   if (!map) return null;
-  const id = result.item.live ?? result.item.id;
+  const { live } = result.item;
+  const id = live ?? result.item.id;
+  const keep = (kept: string): void => {
+    record({ type: 'liveTest', test: id, result: kept, because: null });
+    onClose();
+  };
+  const keepFigure = (test: 'loop' | 'rcd'): void => {
+    const figure = parseLiveFigure(test, value);
+    if (!figure.ok) setError(figure.issues.map(issueText).join(' '));
+    else keep(/[^\d.,\s]/.test(value) ? value.trim() : `${value.trim()} ${test === 'loop' ? 'Ω' : 'ms'}`);
+  };
   return (
     <Sheet title={retestTitle(map, result.item)} onClose={onClose}>
-      {result.item.live ? (
+      {live ? <Caution>Live test: covers on, the right probes, no test link and no bare end left.</Caution> : null}
+      {live === 'function' ? (
         <>
-          <Caution>Live test: covers on, the right probes, no test link and no bare end left.</Caution>
-          <Field label="Result with its unit" value={value} onChange={setValue} testID="live-result" />
-          <Button label="Keep result" disabled={!value.trim()} onPress={() => { record({ type: 'liveTest', test: id, result: value.trim(), because: null }); onClose(); }} testID="keep-live" />
+          <Button label="Works as it should" kind="main" onPress={() => keep('works as it should')} testID="function-works" />
+          <Field label="What does not work" value={value} onChange={setValue} testID="live-result" />
+          <Button label="Keep: it does not work" disabled={!value.trim()} onPress={() => keep(`${FAILS}: ${value.trim()}`)} testID="keep-live" />
+        </>
+      ) : live ? (
+        <>
+          <Field label={live === 'loop' ? 'Loop impedance line to earth, in Ω' : 'Slower half-cycle at the rated current, in ms'} value={value} onChange={(v) => { setValue(v); setError(null); }} testID="live-result" />
+          {error ? <Words colour="danger" role="alert">{error}</Words> : null}
+          <Button label="Keep the figure" disabled={!value.trim()} onPress={() => keepFigure(live)} testID="keep-live" />
         </>
       ) : null}
       <Field label="Not done, because" value={because} onChange={setBecause} testID="because" />

@@ -12,7 +12,7 @@ import { useMemo } from 'react';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside'>) => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside'>) => void; onRepeat: (p: Probe) => void;
 }
 
 /** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
@@ -36,7 +36,7 @@ export function NextStep(props: Props) {
   );
 }
 
-function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onAsk, onLook }: Props) {
+function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onDraw, onAsk, onLook }: Props) {
   const { view, advice, thinking } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
@@ -53,6 +53,19 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
+  if (verdict?.says === 'draw')
+    return (
+      <>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+          <Label>Which circuit</Label>
+          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
+        </View>
+        <Words at="title" bold testID="verdict">{`It is on ${beliefPlaceName(map, verdict.place)}`}</Words>
+        {lifted ? null : <Words>Its points are not drawn, so nothing more can be told from the board. Draw the circuit as far as it can be seen, and go into it; or leave the way off and labelled.</Words>}
+        <View style={row}>{lists}</View>
+        <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
+      </>
+    );
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
     const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects) : beliefPlaceName(map, verdict.place);
     return (

@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
-import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, probeWords, suspectSize, suspectTitle } from '@core/wording';
+import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
 
 /** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
 export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -44,7 +44,7 @@ function SuspectList() {
       {advice.cleared.length ? (
         <View style={{ borderTopWidth: 1, borderTopColor: colour.hairline, paddingTop: 8, gap: 4 }}>
           <Label>Cleared</Label>
-          {advice.cleared.slice(0, 12).map((c) => <Words key={c.place} at="small">{`✓ ${beliefPlaceName(map, c.place)}, by ${reading(c.reading)}`}</Words>)}
+          {advice.cleared.slice(0, 12).map((c) => <Words key={`${c.place} ${c.conductors}`} at="small">{`✓ ${clearedWords(map, c)}, by ${reading(c.reading)}`}</Words>)}
           {advice.cleared.length > 12 ? <Words at="small" colour="soft">{`and ${advice.cleared.length - 12} more`}</Words> : null}
         </View>
       ) : null}

@@ -125,11 +125,27 @@ function laneOf(map: Installation): (role: string) => string {
   return (role) => (role === 'SL' && !both ? 'L' : role);
 }
 
+/** Suspicion above which a place is never drawn as settled. */
+const SUSPECTED = 0.02;
+
+/** Places where every pair is apart and every conductor whole, by readings that reached them, and nothing is suspected. */
+function settledPlaces(map: Installation, advice: Advice | null): Set<string> {
+  const suspected = new Set(advice?.places.filter((p) => p.share > SUSPECTED).map((p) => p.place.split('.')[0] ?? '') ?? []);
+  const claims = new Map<string, Set<string>>();
+  for (const c of advice?.cleared ?? []) if (!c.connected) claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
+  const cores = (id: string): string[] => map.sections.find((s) => s.id === id)?.cores.map((c) => c.id) ?? ['L', 'N', 'E'];
+  return new Set([...claims].flatMap(([place, of]) => {
+    const all = cores(place);
+    const owed = [...all, ...all.flatMap((a, i) => all.slice(i + 1).map((b) => [a, b].sort().join('')))];
+    return !suspected.has(place) && owed.every((x) => of.has(x)) ? [place] : [];
+  }));
+}
+
 /** Everything the strip shows, row by row, from the job and its advice. */
 export function describeStrip(view: JobView, advice: Advice | null, probe: Probe | null, chosen: readonly string[]): StripRow[] {
   const { map, state } = view;
   if (!map) return [];
-  const cleared = new Set(advice?.cleared.map((c) => c.place) ?? []);
+  const cleared = settledPlaces(map, advice);
   const out = new Set(state.out);
   const walked = walk(map);
   const placed = new Map<string, Mark[]>();

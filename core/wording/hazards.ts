@@ -1,0 +1,17 @@
+import type { ClearedView, HazardKind } from '../advice';
+import { pointOfPlace, type Installation } from '../installation';
+import { beliefPlaceName, pointName } from './places';
+
+/** What power would do with it. */
+export const hazardWords: Readonly<Record<HazardKind, string>> = {
+  'live metal': 'would make metal live', 'earth fault': 'would drive line to earth', short: 'would be a short', 'no earth': 'would leave metal without earth', burns: 'would heat under load',
+};
+
+/** "L–E at Sink wall", "E whole, Board to Bench, as far as it is joined". */
+export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | 'conductors' | 'connected'>): string {
+  const apart = c.conductors.length > 1 ? `${[...c.conductors].join('–')} apart` : `${c.conductors} whole`;
+  return `${beliefPlaceName(map, c.place)}: ${apart}${c.connected ? ', as far as it is joined' : ''}`;
+}
+
+/** The alarm for metal that was found live. */
+export const liveMetalWords = (map: Installation, place: string, volt: number): string => `${Math.round(volt)} V on the metal of ${pointName(map, pointOfPlace(map, place) || place)}. Keep people off it, switch off the way that feeds it or the supply, and prove it dead.`;
