@@ -34,7 +34,9 @@ for (const wide of [false, true])
     if (wide) await page.setViewportSize({ width: 1280, height: 800 });
     await walkPottery(page, 'Workshop board');
     await toTrace(page);
-    expect(await hunt(page)).toMatch(/N touches E.*Yard lamps/);
+    // Nobody has drawn that circuit: its way is named, and what is likeliest there.
+    expect(await hunt(page)).toMatch(/It is on Yard lamps/);
+    await expect(page.getByTestId('likeliest')).toContainText(/N touches E.*Yard lamps|Yard lamps faulty, N–E/);
     if (wide) return;
     await page.getByTestId('to-right').click();
     await page.locator('[data-testid^="mend-contact"]').first().click();

@@ -1,4 +1,4 @@
-import { BeliefEngine, cellsOf, tradeOptions, type Belief } from '../belief';
+import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { suspectsOf, tradePriors } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';

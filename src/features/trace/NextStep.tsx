@@ -53,6 +53,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
+  const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw')
     return (
       <>
@@ -61,8 +62,9 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
           <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
         </View>
         <Words at="title" bold testID="verdict">{`It is on ${beliefPlaceName(map, verdict.place)}`}</Words>
-        {lifted ? null : <Words>Its points are not drawn, so nothing more can be told from the board. Draw the circuit as far as it can be seen, and go into it; or leave the way off and labelled.</Words>}
-        <View style={row}>{lists}</View>
+        {likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
+        {lifted ? null : <Words>Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.</Words>}
+        <View style={row}>{lists}<Button label="Put right" small onPress={onRight} testID="to-right" /></View>
         <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );

@@ -126,7 +126,8 @@ test('several ways side by side: their sum stands under them, with the one that 
 });
 
 test('a question that promises a shorter way than any reading is offered, and leads to where it is asked', async () => {
-  await renderJob(board('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }), <TraceScreen />);
+  const job = new JobMaker('4 ways, RCD on 1 to 4').secured().proved('p0').add({ type: 'opened', point: 'p0' }, { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' });
+  await renderJob(job, <TraceScreen />);
   await waitFor(() => expect(screen.getByTestId('ask-first').textContent).toMatch(/^Ask first: .+\?$/), { timeout: 12000 });
   await pressId('ask-first');
   expect(routes.at(-1)).toMatch(/\/ask$/);
