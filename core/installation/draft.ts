@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
-import { loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
+import { cpcBesideMm2, loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
 export const MOST_POINTS = 60;
@@ -18,6 +18,10 @@ interface Wish {
   twoWay: boolean;
   /** The line loops through the lights; each has its switch at the end of a drop. */
   loopIn: boolean;
+  /** Line and protective conductor, mm², where they were said. */
+  csaMm2: { readonly line: number; readonly earth: number | null } | null;
+  /** Metres of the cables along the trunk, from the board on, where they were said. */
+  lengthsM: readonly number[] | null;
   /** Branches: points off trunk point `at`. */
   branches: { at: number; points: number }[];
 }
@@ -55,7 +59,7 @@ function draftSubBoard(ways: number, residualMa: number | null): Result<Installa
 
 function parsePhrase(phrase: string): Result<Wish> {
   const parts = phrase.toLowerCase().split(/[,;]+|\band\b/).map((p) => p.trim()).filter(Boolean);
-  const head = /^(ring|radial|lights?|lighting|tree)\b\s*(\d+)?$/.exec(parts[0] ?? '');
+  const head = /^(?:an? )?(ring|radial|lights?|lighting|tree)\b(?: final)?(?: circuits?)?(?: of| with)?\s*(\d+)?(?: (?:sockets?|outlets?|points?|lights?|lamps?))?$/.exec(parts[0] ?? '');
   if (!head) return fail(issue('draft.shape', [], { phrase }));
   const word = head[1] ?? '';
   const shape: CircuitShape = word.startsWith('light') ? 'lights' : (word as CircuitShape);
@@ -66,14 +70,18 @@ function parsePhrase(phrase: string): Result<Wish> {
     rest = rest.slice(1);
   }
   if (Number.isNaN(points)) return fail(issue('draft.count', [], { phrase }));
-  const wish: Wish = { shape, points, switchAt: null, twoWay: false, loopIn: false, branches: [] };
+  const wish: Wish = { shape, points, switchAt: null, twoWay: false, loopIn: false, csaMm2: null, lengthsM: null, branches: [] };
   const issues: Issue[] = [];
   for (const p of rest) {
     const sw = /^(?:one |a )?switch(?: at (\d+))?$/.exec(p);
     const spur = /^(?:one |a )?spur at (\d+)$/.exec(p);
     const branch = /^branch (?:of )?(\d+)(?: (?:at|from) (\d+))?$/.exec(p);
     const two = /^(?:one |a )?two[ -]?way(?: switch(?:es)?)?(?: at (\d+))?$/.exec(p);
-    if (sw) wish.switchAt = sw[1] === undefined ? 1 : Number(sw[1]);
+    const csa = /^(\d+(?:\.\d+)?)(?: ?\/ ?(\d+(?:\.\d+)?))?(?: ?mm2| ?mm²)?$/.exec(p);
+    const lengths = /^\d+(?:\.\d+)?(?: +\d+(?:\.\d+)?)* ?m$/.test(p) ? p.replace(/ ?m$/, '').split(/ +/).map(Number) : null;
+    if (lengths) wish.lengthsM = lengths;
+    else if (csa && (csa[2] !== undefined || p.includes('mm'))) wish.csaMm2 = { line: Number(csa[1]), earth: csa[2] === undefined ? null : Number(csa[2]) };
+    else if (sw) wish.switchAt = sw[1] === undefined ? 1 : Number(sw[1]);
     else if (two) {
       wish.switchAt = two[1] === undefined ? 1 : Number(two[1]);
       wish.twoWay = true;
@@ -92,6 +100,10 @@ function checkWish(wish: Wish): Result<Wish> {
   const lights = wish.points + wish.branches.reduce((sum, b) => sum + b.points, 0);
   const all = lights * (wish.loopIn ? 2 : 1);
   if (all > MOST_POINTS) return fail(issue('draft.tooMany', [], { points: all, most: MOST_POINTS }));
+  const cables = wish.points + (wish.shape === 'ring' ? 1 : 0) + (wish.switchAt === null ? 0 : wish.twoWay ? 2 : 1);
+  if (wish.lengthsM && (wish.loopIn || wish.lengthsM.length !== cables)) return fail(issue('draft.lengths', [], { points: wish.lengthsM.length, sections: cables }));
+  if (wish.lengthsM?.some((m) => !(m > 0 && m <= 2000))) return fail(issue('draft.lengthRange'));
+  if (wish.csaMm2 && [wish.csaMm2.line, wish.csaMm2.earth ?? 1].some((a) => !(a >= 0.5 && a <= 400))) return fail(issue('draft.csaRange'));
   for (const b of wish.branches) if (b.at < 1 || b.at > wish.points) return fail(issue('draft.noSuchPoint', [], { at: b.at, points: wish.points }));
   if (wish.switchAt !== null && (wish.switchAt < 1 || wish.switchAt > wish.points)) return fail(issue('draft.noSuchPoint', [], { at: wish.switchAt, points: wish.points }));
   return ok(wish);
@@ -99,8 +111,16 @@ function checkWish(wish: Wish): Result<Wish> {
 
 const titles: Readonly<Record<PointKind, string>> = { board: 'Board', outlet: 'Outlet', lamp: 'Light', switch: 'Switch', joint: 'Joint', fixed: 'Appliance', undrawn: 'Circuit', subboard: 'Sub-board' };
 
+/** What was said of the cables, put on what was drafted. */
 function build(wish: Wish): Installation {
-  if (wish.loopIn) return buildLoopIn(wish);
+  const map = wish.loopIn ? buildLoopIn(wish) : buildRun(wish);
+  const { csaMm2, lengthsM } = wish;
+  if (!csaMm2 && !lengthsM) return map;
+  const earth = csaMm2 && (csaMm2.earth ?? cpcBesideMm2(csaMm2.line));
+  return { ...map, sections: map.sections.map((s, i) => ({ ...s, ...(lengthsM?.[i] === undefined ? {} : { lengthM: lengthsM[i], lengthKnown: true }), cores: csaMm2 ? s.cores.map((c) => ({ ...c, csaMm2: c.role === 'E' ? (earth ?? c.csaMm2) : csaMm2.line })) : s.cores })) };
+}
+
+function buildRun(wish: Wish): Installation {
   const csaMm2 = wish.shape === 'lights' ? 1.5 : 2.5;
   const points: Point[] = [makeBoard('p0')];
   const sections: Section[] = [];

@@ -3,6 +3,7 @@ import { cpcBesideMm2, lineRoles, makePoint, surgeArresters, threePhase } from '
 import { arrangements, type Device, type InnerElement, type Installation, type Point, type Role, type Section, type Supply, type Terminal } from './schema';
 
 export const MOST_WAYS = 24;
+const USUAL_MA = 30;
 /** Length and size of a circuit that nobody has drawn, metres and mm². */
 const UNDRAWN_M = 25;
 const UNDRAWN_MM2 = 2.5;
@@ -10,8 +11,9 @@ const UNDRAWN_MM2 = 2.5;
 /** What a phrase says about the ways of a board. */
 interface Wish {
   ways: number;
-  /** Groups of ways behind one RCD each. */
+  /** Groups of ways behind one RCD each, and its rated residual current, mA. */
   rcds: number[][];
+  rcdMa: number[];
   device: Map<number, Device['kind']>;
   arrangement: Supply['arrangement'];
   phases: 1 | 3;
@@ -23,7 +25,7 @@ interface Wish {
 
 const kindOf: Readonly<Record<string, 'rcd' | Device['kind']>> = { rcd: 'rcd', rcbo: 'rcbo', fuse: 'fuse', mcb: 'mcb' };
 
-export const isBoardPhrase = (phrase: string): boolean => /^\s*(board\b|\d+\s*ways?\b)/i.test(phrase);
+export const isBoardPhrase = (phrase: string): boolean => /^\s*(?:an? )?(board\b|\d+[\s-]*ways?\b)/i.test(phrase);
 
 /** "10 ways, RCD on 1 to 6, RCBOs on 7 to 10", "8 ways, TT, fuses on 1 to 8", "9 ways, three phase, 3-pole on 7", "10 ways, surge protection". Ways are undrawn circuits until someone draws them. */
 export function draftBoard(phrase: string): Result<Installation> {
@@ -33,13 +35,13 @@ export function draftBoard(phrase: string): Result<Installation> {
 
 function parse(phrase: string): Result<Wish> {
   const parts = phrase.toLowerCase().split(/[,;]+|\band\b/).map((p) => p.trim()).filter(Boolean);
-  const head = /^(?:board)?\s*(\d+)?\s*(?:ways?)?$/.exec(parts[0] ?? '');
+  const head = /^(?:an? )?(?:board)?(?: of| with)?\s*(\d+)?[\s-]*(?:ways?)?(?: board)?$/.exec(parts[0] ?? '');
   const second = head && head[1] === undefined ? /^(\d+)\s*(?:ways?)?$/.exec(parts[1] ?? '') : null;
   const ways = Number(head?.[1] ?? second?.[1] ?? NaN);
   if (!Number.isInteger(ways)) return fail(issue('board.count', [], { phrase }));
   if (ways < 2) return fail(issue('board.tooSmall', [], { ways }));
   if (ways > MOST_WAYS) return fail(issue('board.tooMany', [], { ways, most: MOST_WAYS }));
-  const wish: Wish = { ways, rcds: [], device: new Map(), arrangement: null, phases: 1, threePole: new Set(), surge: false };
+  const wish: Wish = { ways, rcds: [], rcdMa: [], device: new Map(), arrangement: null, phases: 1, threePole: new Set(), surge: false };
   const issues: Issue[] = [];
   let last: 'rcd' | Device['kind'] | null = null;
   for (const p of parts.slice(second ? 2 : 1)) {
@@ -53,7 +55,8 @@ function parse(phrase: string): Result<Wish> {
       wish.surge = true;
       continue;
     }
-    const kind = /^(rcds?|rcbos?|fuses?|mcbs?)(?: on)? (.+)$/.exec(p);
+    const kind = /^(?:\d+ ?ma )?(rcds?|rcbos?|fuses?|mcbs?)(?: on)? (?:ways? )?(.+)$/.exec(p);
+    const rated = /^(\d+) ?ma /.exec(p);
     const bare = /^\d+(?:\s*(?:to|-|–)\s*\d+)?$/.test(p);
     if (supply) {
       wish.arrangement = arrangements.find((a) => a.toLowerCase() === supply[1]) ?? null;
@@ -76,7 +79,10 @@ function parse(phrase: string): Result<Wish> {
     }
     if (kind) last = kindOf[(kind[1] ?? '').replace(/s$/, '')] ?? null;
     if (last === 'rcd') {
-      if (kind) wish.rcds.push(range.ways);
+      if (kind) {
+        wish.rcds.push(range.ways);
+        wish.rcdMa.push(rated ? Number(rated[1]) : USUAL_MA);
+      }
       else wish.rcds.at(-1)?.push(...range.ways);
     } else for (const w of range.ways) wish.device.set(w, last ?? 'mcb');
   }
@@ -90,7 +96,7 @@ function parse(phrase: string): Result<Wish> {
 }
 
 function rangeOf(text: string, ways: number): { ways: number[] } | { outside: number } | null {
-  if (/^(all|every way|each)$/.test(text)) return { ways: Array.from({ length: ways }, (_, i) => i + 1) };
+  if (/^(all|all ways|every way|each)$/.test(text)) return { ways: Array.from({ length: ways }, (_, i) => i + 1) };
   const m = /^(\d+)(?:\s*(?:to|-|–)\s*(\d+))?$/.exec(text.trim());
   if (!m) return null;
   const a = Number(m[1]);
@@ -122,7 +128,7 @@ function build(wish: Wish): Installation {
     const name = `RCD ${i + 1}`;
     for (const l of lines) {
       terminals.push({ id: `${l}${g}`, role: l, name: `${l} bar of ${name}` });
-      elements.push({ kind: 'pole', id: `${g}${l}`, name: `${name}, ${l === 'L' ? 'line' : l}`, a: l, b: `${l}${g}`, residualMa: 30 });
+      elements.push({ kind: 'pole', id: `${g}${l}`, name: `${name}, ${l === 'L' ? 'line' : l}`, a: l, b: `${l}${g}`, residualMa: wish.rcdMa[i] ?? USUAL_MA });
     }
     terminals.push({ id: `N${g}`, role: 'N', name: `N bar of ${name}` });
     elements.push({ kind: 'pole', id: `${g}N`, name: `${name}, neutral`, a: 'N', b: `N${g}` });
