@@ -39,7 +39,8 @@ const UNITS: Readonly<Record<'loop' | 'rcd', Readonly<Record<string, number>>>> 
 
 /** A figure as typed, with its unit, in ohms or milliseconds. Issues: `retest.noFigure`, `retest.unit`. */
 export function parseLiveFigure(test: 'loop' | 'rcd', text: string): Result<number> {
-  const m = /^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s.,]+)?\s*$/.exec(text);
+  // The figure first, then its unit; where it was read may follow.
+  const m = /^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s.,;]+)?(?:[\s,;].*)?$/.exec(text);
   if (!m) return fail(issue('retest.noFigure', [], { text: text.slice(0, 20), unit: test === 'loop' ? 'Ω' : 'ms' }));
   const factor = m[2] === undefined ? 1 : UNITS[test][m[2]];
   if (factor === undefined) return fail(issue('retest.unit', [], { text: text.slice(0, 20), unit: test === 'loop' ? 'Ω' : 'ms' }));

@@ -174,6 +174,9 @@ test('words are no figure: a loop or a trip time that is not a number stays open
   expect(parseLiveFigure('loop', '0,62')).toEqual({ ok: true, value: 0.62 });
   expect(parseLiveFigure('loop', '620 mΩ')).toEqual({ ok: true, value: 0.62 });
   expect(parseLiveFigure('rcd', '0.3 s')).toEqual({ ok: true, value: 300 });
+  // Where it was read may follow.
+  expect(parseLiveFigure('loop', '0.71 Ω at Kettle corner')).toEqual({ ok: true, value: 0.71 });
+  expect(parseLiveFigure('rcd', '24 ms at 1×; button trips')).toEqual({ ok: true, value: 24 });
 });
 
 test('a figure is held against its limit: 320 ms is too slow, and what does not work is not met', () => {
