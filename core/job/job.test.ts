@@ -75,8 +75,21 @@ test('secured lapses on leaving, on power and on the next day; a proof after two
     expect([view.secured, view.proofs.size]).toEqual([null, 0]);
   }
   expect(deriveJob(safe, at + 26 * 3600000).secured).toBeNull();
+  // Not after twelve minutes, not at 119, but at 121.
+  for (const minutes of [12, 119]) expect(deriveJob(safe, at + minutes * 60000).proofs.has('p1')).toBe(true);
   expect(deriveJob(safe, at + 121 * 60000).proofs.size).toBe(0);
   expect(deriveJob([...safe, ev({ type: 'leftPoint', point: 'p1' })], at).proofs.has('p1')).toBe(false);
+});
+
+test('metal above 50 V to an independent earth is said at once, wherever it was entered, until something is mended', () => {
+  const volts = (to: string, volt: number): JobEvent => ev({ type: 'liveRead', test: { kind: 'voltage', from: 'ground', to, volt, meter: 'low' } });
+  expect(deriveJob([...start(), volts('p2:E', 49)], at).liveMetal).toBeNull();
+  expect(deriveJob([...start(), volts('p2:L', 230)], at).liveMetal).toBeNull();
+  expect(deriveJob([...start(), volts('p2:E', 61), volts('p3:E', 112)], at).liveMetal).toEqual({ place: 'p3:E', volt: 112 });
+  const byProof = ev({ type: 'proved', point: 'p1', checks: [{ from: 'rod', to: 'E', volt: 84, bleep: true }], earthPlace: 'rod' });
+  expect(deriveJob([...start(), secured(), byProof], at).liveMetal).toEqual({ place: 'p1:E', volt: 84 });
+  const mended = ev({ type: 'mended', suspect: 'contact s2:LE', place: 's2', how: 'repaired', text: '', explains: 'yes' }, 5);
+  expect(deriveJob([...start(), volts('p3:E', 112), mended], at + 300000).liveMetal).toBeNull();
 });
 
 test('minutes count only while the clock runs', () => {

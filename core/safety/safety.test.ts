@@ -1,9 +1,9 @@
 import { drawCase, families } from '../../bench/world';
-import { endsAtPoint, type Installation } from '../installation';
+import { draftCircuit, endsAtPoint, type Installation } from '../installation';
 import { seededRandom } from '../numeric';
 import { canReach, spotsAt } from '../planning';
 import type { Probe } from '../probes';
-import type { WorkState } from '../workstate';
+import { untouched, type WorkState } from '../workstate';
 import { dangers } from './fixtures/dangers';
 import { provingPairs, putBackList, unmetNeeds, type PhysicalStep, type SafetyState } from '.';
 
@@ -48,6 +48,20 @@ test.each(['secured', 'proved', 'opened', 'loadsOut'] as const)('with the need â
     if (needs.some((n) => n.need === need) && dangers(map, safety, step, needs.filter((n) => n.need !== need)).length) seen++;
   }
   expect(seen).toBe(1);
+});
+
+test('a load that is wired in comes off by hand: its point is opened and proved first; a plug asks for neither', () => {
+  const drafted = draftCircuit('tree, 2');
+  if (!drafted.ok) throw new Error('draft');
+  const safety: SafetyState = { secured: true, proved: new Map(), state: untouched };
+  const step = (parts: string[]): PhysicalStep => ({ actions: [{ do: 'unplug', point: 'p1', parts }], probes: [], earthDoubt: false });
+  expect(unmetNeeds(drafted.value, safety, step(['p1.load'])).map((n) => n.need)).toEqual(['opened', 'proved']);
+  // The second check sees the hands in the closed point when either need is left out.
+  expect(dangers(drafted.value, safety, step(['p1.load']), []).length).toBeGreaterThan(1);
+  const plug = draftCircuit('radial, 2');
+  if (!plug.ok) throw new Error('draft');
+  expect(unmetNeeds(plug.value, safety, step(['p1.plug']))).toEqual([]);
+  expect(dangers(plug.value, safety, step(['p1.plug']), [])).toEqual([]);
 });
 
 test('a broken earth in doubt asks for an independent earth; a proof without it does not count', () => {
