@@ -191,8 +191,8 @@ export class BeliefEngine {
   /** True where nobody knows how good sound insulation is: then no value of it says anything. */
   readonly soundIsFlat: boolean;
 
-  /** How likely sound insulation reads so, before any other reading: a density in y, or the chance of off scale. */
-  healthyDensity(g: Group): number {
+  /** How likely sound insulation reads so where something is wrong that no map shows: a density in y, or the chance of off scale. */
+  elsewhereDensity(g: Group): number {
     const ohm = Math.min(respond(g.sound, 0, 0.5, 1), CEILING_OHM);
     const y = toY(g.fn, ohm);
     // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.

@@ -119,7 +119,7 @@ export class CellWork {
   private flat(): number {
     this.h.fill(0);
     let sum = 0;
-    for (const g of this.groups) sum += Math.log(isHealthy(g) ? this.engine.healthyDensity(g) : g.above ? SLIP_OFF : SLIP_DENSITY);
+    for (const g of this.groups) sum += Math.log(isHealthy(g) ? this.engine.elsewhereDensity(g) : g.above ? SLIP_OFF : SLIP_DENSITY);
     return sum;
   }
 
