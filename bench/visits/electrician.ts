@@ -1,11 +1,11 @@
 import { Advisor, safetyOf, type Advice, type SuspectView } from '../../core/advice';
-import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, type Installation } from '../../core/installation';
+import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import type { LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
-import { firstDo, proofOf, retestResults } from '../../core/retest';
+import { FAILS, firstDo, proofOf, retestResults, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
@@ -33,8 +33,8 @@ export interface Visit {
   readonly outcomes: { readonly asked: number; readonly held: number };
   readonly explains: { readonly asked: number; readonly agreed: number };
   readonly unsafe: number;
+  readonly proved: number;
   readonly falseProof: number;
-  readonly hazardOn: number;
   readonly advices: number;
   readonly log: readonly string[];
 }
@@ -56,7 +56,7 @@ export class Electrician {
   private advices = 0;
   private unsafe = 0;
   private falseProof = 0;
-  private hazardOn = 0;
+  private proved = 0;
   private readonly outcomes = { asked: 0, held: 0 };
   private readonly explains = { asked: 0, agreed: 0 };
   readonly log: string[] = [];
@@ -181,7 +181,7 @@ export class Electrician {
         if (this.anyRight(place, suspect)) bin.right++;
       }
     }
-    if (advice.cleared.some((c) => !c.connected && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
+    if (advice.cleared.some((c) => !c.ifJoined && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
       this.clearedTruth++;
       this.log.push(`CLEARED the truth: ${JSON.stringify(advice.cleared.filter((c) => this.nature.wrongs.some((w) => w.places.includes(this.trueKey(c.place)))))}`);
     }
@@ -271,16 +271,14 @@ export class Electrician {
 
   /** From the first look to the proof. */
   visit(): Visit {
-    let named = { place: '', share: 0, suspect: undefined as SuspectView | undefined };
     const truth = [...this.nature.wrongs];
     const first = this.hunt();
-    named = first;
     const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.anyRight(t.place, t)) : this.anyRight(first.place, first.suspect);
     if (truth.length && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
-      seed: this.house.seed, families: truth.map((w) => w.family), complaint: this.complaint, named: `${named.suspect?.id ?? named.place}`, share: named.share, right,
+      seed: this.house.seed, families: truth.map((w) => w.family), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
       wrongSure: first.share >= SURE && !right && first.place !== 'unknown', minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
-      unsafe: this.unsafe, falseProof: this.falseProof, hazardOn: this.hazardOn, advices: this.advices, log: this.log,
+      unsafe: this.unsafe, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }
 
@@ -356,16 +354,32 @@ export class Electrician {
     const loads = this.view.state.loadsOut;
     if (loads.length) this.record({ type: 'loadsMoved', parts: [...loads], out: false });
     this.retest();
-    for (const r of retestResults(this.view)) if (r.item.live && r.verdict === 'open') this.answerLive(r.item.id);
-    if (proofOf(this.view) === 'proved' && this.nature.wrongs.length) this.falseProof++;
+    for (const r of retestResults(this.view)) if (r.item.live && r.verdict === 'open') this.answerLive(r.item.live);
+    const proved = proofOf(this.view) === 'proved';
+    if (proved) this.proved++;
+    if (proved && this.nature.wrongs.length) this.falseProof++;
   }
 
-  /** A live retest as far as the house lets it: a function test of everything that the complaint names. */
-  private answerLive(item: string): void {
-    const s = this.nature.symptoms();
-    const fine = !s.residual && !s.over && s.metalVolt < 50 && !s.dead.length;
-    const test = item.replace('live ', '');
-    this.record({ type: 'liveTest', test, result: fine ? 'as it should be' : null, because: fine ? null : 'does not pass' });
+  /** A live retest as the house answers it: a loop at the mended place, the trip time of its device, and whether everything works. */
+  private answerLive(live: LiveRetest): void {
+    const place = this.view.mends.at(-1)?.event.place.split('.')[0] ?? '';
+    const point = this.trueKey(this.map.sections.find((s) => s.id === place)?.b ?? place);
+    // With the power back on: every way and device closed.
+    const state = { ...this.trueState(this.view.state), off: [] };
+    const way = this.house.ways.find((w) => w.points.includes(point))?.way ?? '';
+    if (live === 'loop') {
+      const t = this.nature.live(state, { kind: 'loop', from: `${point}:L`, to: `${point}:E`, noTrip: false });
+      this.record({ type: 'liveTest', test: live, result: t.kind === 'loop' ? `${t.ohm.toFixed(2)} Ω` : null, because: null });
+    } else if (live === 'rcd') {
+      const device = residualDeviceOf(this.house.whole, way)?.id;
+      const t = device === undefined ? null : this.nature.live(state, { kind: 'times', device, multiple: 1 });
+      const ms = t?.kind === 'times' ? t.ms : null;
+      this.record({ type: 'liveTest', test: live, result: ms === null ? null : `${ms} ms`, because: ms === null ? 'it did not trip' : null });
+    } else {
+      const s = this.nature.symptoms();
+      const fine = !s.residual && !s.over && s.metalVolt < 50 && !s.dead.length;
+      this.record({ type: 'liveTest', test: live, result: fine ? 'works as it should' : `${FAILS}: what was complained of`, because: null });
+    }
   }
 
   private putBackAll(): void {

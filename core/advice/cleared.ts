@@ -39,8 +39,8 @@ export function clearedPlaces(now: Now): ClearedView[] {
     if (!claim.members.every(gone)) return [];
     const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
     const most = counts.indexOf(Math.max(...counts));
-    const connected = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
-    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', connected }];
+    const ifJoined = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', ifJoined }];
   });
 }
 

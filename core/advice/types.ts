@@ -60,9 +60,9 @@ export type Explanation =
 
 /**
  * Ruled out at a place: two conductors that do not touch there ("LE"), or one that is whole ("E"), and the reading that says so.
- * `connected`: only as far as these conductors join the place to where was read, which nothing has shown yet.
+ * `ifJoined`: only as far as these conductors join the place to where was read, which nothing has shown yet.
  */
-export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly connected: boolean }
+export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly ifJoined: boolean }
 
 export interface Verdict {
   /** draw: a circuit that is not drawn carries the belief, `place` is its lump; none: go on; repeat: one reading carries it, read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
