@@ -18,7 +18,7 @@ const WORKERS = Number(/--workers[= ](\d+)/.exec(process.argv.join(' '))?.[1] ??
 const KNOWN = worldScatter.lengthSd;
 const GUESSED = 0.4;
 
-async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, tasks: readonly T[]): Promise<R[]> {
+async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, tasks: readonly T[], each?: (r: R) => void): Promise<R[]> {
   const results: R[] = [];
   const queue = [...tasks];
   const started = Date.now();
@@ -32,6 +32,7 @@ async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, 
     };
     worker.on('message', (r: R) => {
       results.push(r);
+      each?.(r);
       if (results.length % 20 === 0) process.stderr.write(`${title}: ${results.length} of ${total}, ${((Date.now() - started) / 1000).toFixed(0)} s\n`);
       next();
     });
@@ -43,6 +44,14 @@ async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, 
 
 const tasksFor = (strategies: readonly Strategy[], from: number, to: number, lengthSd: number, provingCharged: boolean, longLead = true, among: readonly Family[] = families): Task[] =>
   strategies.flatMap((strategy) => among.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
+
+/** What was done and read in one visit, step by step, for whoever asks why it ended so. */
+function keepLog(v: Visit): void {
+  mkdirSync('bench/out/visits', { recursive: true });
+  const head = `seed ${v.seed}: ${v.families.join('+') || 'nothing'}, ${v.complaint} → ${v.named} ${(100 * v.share).toFixed(1)} %, ${v.right ? 'right' : v.wrongSure ? 'SURE AND WRONG' : 'not right'}, ${v.minutes.toFixed(0)} min`;
+  writeFileSync(`bench/out/visits/${v.seed}.txt`, [head, v.truth, ...v.log].join('\n'));
+  process.stderr.write(`${head}\n`);
+}
 
 async function main(): Promise<void> {
   const args = process.argv.slice(2);
@@ -76,7 +85,7 @@ async function main(): Promise<void> {
     out[name] = section;
   }
   if (wants('visits'))
-    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visit>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i }))));
+    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visit>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i })), keepLog));
   console.log('\nAll hunts');
   out.calibration = printCalibration(', all hunts together', every);
   if (wants('speed')) out.speed = measureSpeed();

@@ -45,7 +45,7 @@ export class Hunt {
   ) {
     this.installation = c.plan;
     this.engine = new BeliefEngine(c.plan, suspects, {
-      ...tradeOptions, insulationSd: worldScatter.insulationSd, insulationSpread: { circuit: 0, section: worldScatter.sectionInsulationSd, pair: 0 }, metalMayBe: false, steadySd: WORLD_STEADY_SD, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
+      ...tradeOptions, insulationSd: worldScatter.insulationSd, insulationSpread: { circuit: 0, section: worldScatter.sectionInsulationSd, pair: 0 }, metalMayBe: false, planMayBeOff: false, steadySd: WORLD_STEADY_SD, physics: { ...tradeOptions.physics, insulationOhmM: () => worldScatter.insulationMedianOhmM },
     });
     this.tester = new SimulatedTester(c.truth, seededRandom(c.seed * 31 + 7), worldScatter.slipShare);
     this.situation = { state: c.start, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead };

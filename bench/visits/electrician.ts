@@ -19,6 +19,8 @@ import { complaintOf, tell } from './story';
 export interface Visit {
   readonly seed: number;
   readonly families: readonly string[];
+  /** What is really wrong, as data. */
+  readonly truth: string;
   readonly complaint: string;
   readonly named: string;
   readonly share: number;
@@ -276,7 +278,7 @@ export class Electrician {
     const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.anyRight(t.place, t)) : this.anyRight(first.place, first.suspect);
     if (truth.length && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
-      seed: this.house.seed, families: truth.map((w) => w.family), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
+      seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
       wrongSure: first.share >= SURE && !right && first.place !== 'unknown', minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
       unsafe: this.unsafe, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };

@@ -39,6 +39,8 @@ export interface BeliefOptions {
   readonly insulationSpread: { readonly circuit: number; readonly section: number; readonly pair: number };
   /** May earth go by metal that nobody has found? */
   readonly metalMayBe: boolean;
+  /** May a cable's length, or the area of a circuit's protective conductors, be far from what the plan says? */
+  readonly planMayBeOff: boolean;
   /** Share of readings that are plain wrong. */
   readonly slipShare: number;
   /** How well a fault's own ohms keep their value from one reading to the next, relative s.d. */
@@ -48,7 +50,7 @@ export interface BeliefOptions {
 /** Sound circuits read from a few megohms to beyond every range: a plausible value says little about anything else. */
 const tradeSpread = { circuit: 1.5, section: 0.5, pair: 0.9 };
 
-export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1, insulationSpread: tradeSpread, metalMayBe: true, slipShare: 0.008, steadySd: STEADY_SD };
+export const tradeOptions: BeliefOptions = { physics: planPhysics, insulationSd: 1, insulationSpread: tradeSpread, metalMayBe: true, planMayBeOff: true, slipShare: 0.008, steadySd: STEADY_SD };
 
 /** Weights of all suspects after the readings, with each cell's unknowns at their likeliest. */
 export interface Belief {
@@ -301,7 +303,8 @@ export class BeliefEngine {
     for (const c of [0, ...own]) {
       const prior = this.cells.logPrior[c] as number;
       if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
-      if ((e.logWeight[c] as number) < top - within) left.push(c);
+      // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
+      if (c !== 0 && (e.logWeight[c] as number) < top - within) left.push(c);
       else best = Math.max(best, (e.logWeight[c] = prior + work.evidence(c, e, best - prior)));
     }
     // What was left out keeps its distance: the two sums differ by what all cells share.

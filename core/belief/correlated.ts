@@ -8,6 +8,7 @@ import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
 import { addSay, clearSay, type Say } from './nuisance';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
+import { CPC_TAIL, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
 
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
@@ -56,11 +57,20 @@ export class Correlated {
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
+  /** Slopes of the rows with the area of each circuit's protective conductors. */
+  private readonly ofCpc: Float64Array;
+  private readonly tails: readonly Tail[];
+  private readonly direction: Float64Array;
+  private readonly stretch = new Stretch();
+  private readonly ohm: Float64Array;
+  private readonly scaleOhm: Float64Array;
   private readonly say: Say = { share: 0, density: 0 };
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
   private doubted = 0;
+  /** The tail that carries the last climb, or -1. */
+  private off = -1;
   private count = 0;
   private t = 0;
   private d = 0;
@@ -88,6 +98,11 @@ export class Correlated {
     this.ofInsulation = new Uint8Array(m);
     this.dropped = new Uint8Array(m);
     this.inlier = new Int32Array(m);
+    this.ofCpc = new Float64Array(m * this.circuits);
+    this.direction = new Float64Array(m);
+    this.ohm = new Float64Array(m);
+    this.scaleOhm = new Float64Array(m);
+    this.tails = tailsOf(engine, this.circuits);
   }
 
   /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
@@ -122,6 +137,8 @@ export class Correlated {
     e.d[c] = this.d;
     e.s[c] = this.s;
     e.precision.set(this.h, 6 * c);
+    this.planOff();
+    this.moveByTail(c, e);
     return best;
   }
 
@@ -156,18 +173,18 @@ export class Correlated {
       }
       value = after;
     }
-    return value + this.occam(c);
+    return value + this.occam(c) + this.planOff();
   }
 
   /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
   private lengthRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
     const group = this.groups[n] as Group;
     if (r.kind === 1 || r.kind === 2) {
-      const row = (this.bent[n] ??= new Float64Array(this.sections));
+      const row = (this.bent[n] ??= new Float64Array(this.sections + this.circuits));
       if (fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
       return row;
     }
-    if (!this.sound[n]) lengthSlopes((this.sound[n] = new Float64Array(this.sections)), group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
+    if (!this.sound[n]) lengthSlopes((this.sound[n] = new Float64Array(this.sections + this.circuits)), group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
     return this.sound[n];
   }
 
@@ -233,6 +250,7 @@ export class Correlated {
         this.slopes[at + i] = slope;
         shared += slope * slope;
       }
+      for (let q = 0; q < this.circuits; q++) this.ofCpc[this.count * this.circuits + q] = insulation ? 0 : (row[this.sections + q] as number) * scale;
       if (insulation) {
         const { circuit: circuitSd, pair: pairSd } = options.insulationSpread;
         const base = this.count * this.circuits;
@@ -273,7 +291,7 @@ export class Correlated {
       // A slip, loads, metal: what else may have shown this figure.
       const byOthers = (1 - group.slip) * say.density;
       const otherwise = byOthers + group.slip * SLIP_DENSITY;
-      const othersShow = byOthers > 3 * alone;
+      const othersShow = byOthers > Math.max(3 * alone, 0.3 * group.slip * SLIP_DENSITY);
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
       if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
         if (doubtful && !othersShow) this.doubted++;
@@ -283,6 +301,8 @@ export class Correlated {
       const a = this.count++;
       this.inlier[a] = n;
       this.residual[a] = residual;
+      this.ohm[a] = ohm;
+      this.scaleOhm[a] = range.scaleOhm;
       this.noise[a] = own + extra;
       value += Math.log((1 - group.slip) * (1 - say.share)) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
@@ -351,10 +371,62 @@ export class Correlated {
     return -0.5 * square - 0.5 * logDet;
   }
 
+  /** ln gained by all that may be far off on the plan, each weighed by its chance; where one carries it, the unknowns move to where it leaves them. */
+  private planOff(): number {
+    let [total, mostly, most] = [1, -1, 0];
+    for (const [i, tail] of this.tails.entries()) {
+      if (tail.share === 0 || !this.pointAlong(i)) continue;
+      this.stretch.along(this.readings(), this.direction, tail.variance);
+      const weight = tail.share * (Math.exp(Math.min(this.stretch.gain, 600)) - 1);
+      total += weight;
+      if (weight > most) [mostly, most] = [i, weight];
+    }
+    this.off = most > 0.5 * total ? mostly : -1;
+    return Math.log(Math.max(total, 1e-300));
+  }
+
+  /** Where one thing that is off carries the cell, its unknowns are as that leaves them. */
+  private moveByTail(c: number, e: Estimates): void {
+    const tail = this.tails[this.off];
+    if (!tail || !this.pointAlong(this.off)) return;
+    this.stretch.along(this.readings(), this.direction, tail.variance);
+    const [t, d, s] = this.stretch.step;
+    e.t[c] = this.t + clamp(t as number, 0.6);
+    e.d[c] = Math.min(1, Math.max(0, this.d + clamp(d as number, 0.3)));
+    e.s[c] = this.s + clamp(s as number, 1);
+    e.precision.set(this.stretch.h, 6 * c);
+  }
+
+  private readings(): Gaussian {
+    return { count: this.count, stride: this.most, residual: this.residual, ohm: this.ohm, scaleOhm: this.scaleOhm, factor: this.covariance, solved: this.solved, g: this.g, h: this.h };
+  }
+
+  /** Fills the ohms that grow with one tail; false where no reading that counts feels it. */
+  private pointAlong(i: number): boolean {
+    let any = false;
+    const sd = this.lengthSd[i] as number;
+    const perOhm = (a: number): number => Math.hypot(this.ohm[a] as number, this.scaleOhm[a] as number);
+    for (let a = 0; a < this.count; a++) {
+      const v = this.ofInsulation[a] === 1 ? 0 : perOhm(a) * (i < this.sections ? (this.slopes[a * this.sections + i] as number) / sd : (this.ofCpc[a * this.circuits + i - this.sections] as number));
+      this.direction[a] = v;
+      if (v !== 0) any = true;
+    }
+    return any;
+  }
+
   /** ½ ln(prior precision / posterior precision). */
   private occam(c: number): number {
     const { cells, options } = this.engine;
     const prior = (Number.isNaN(cells.tCentre[c]) ? 1 : 1 / (cells.tSd[c] as number) ** 2) * (cells.along[c] === 1 ? 1 / (D_SD * D_SD) : 1) / (options.insulationSd * options.insulationSd);
     return 0.5 * Math.log(prior / determinant3(this.h));
   }
+}
+
+/** A tail for the length of every section and, where nobody stated it, for the area of every circuit's protective conductors. */
+function tailsOf({ installation, circuit, options }: BeliefEngine, circuits: number): Tail[] {
+  const none: Tail = { share: 0, variance: 0 };
+  const lengths = installation.sections.map(({ lengthKnown }): Tail => (({ share, sd }) => ({ share, variance: sd * sd }))(LENGTH_TAIL[lengthKnown ? 'known' : 'guessed']));
+  const doubted = new Set(installation.sections.flatMap((s, i) => (s.cpcKnown || !s.cores.some((c) => c.role === 'E') ? [] : [circuit[i] as number])));
+  const areas = Array.from({ length: circuits }, (_, q): Tail => (doubted.has(q) ? { share: CPC_TAIL.share, variance: CPC_TAIL.sd ** 2 } : none));
+  return options.planMayBeOff ? [...lengths, ...areas] : [];
 }

@@ -81,7 +81,8 @@ export function addSay(out: Say, share: number, fn: TestFunction, ohm: number | 
   const soft = EDGE[fn];
   const edge = 0.5 * (Math.tanh((at - low) / soft + 1) - Math.tanh((at - high) / soft - 1));
   const even = ((edge / width) * Math.hypot(ohm, range.scaleOhm)) / (ohm + blur);
-  out.density += share * (again === null || even <= 0 ? even : (1 - THE_SAME) * even + (THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
+  // What it showed before it shows again, but only where it can show it at all.
+  out.density += share * (again === null ? even : (1 - THE_SAME) * even + (edge * THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
 }
 
 /** How finely two readings of one instrument are told apart, in ln. */

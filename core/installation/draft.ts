@@ -117,7 +117,7 @@ function build(wish: Wish): Installation {
   const { csaMm2, lengthsM } = wish;
   if (!csaMm2 && !lengthsM) return map;
   const earth = csaMm2 && (csaMm2.earth ?? cpcBesideMm2(csaMm2.line));
-  return { ...map, sections: map.sections.map((s, i) => ({ ...s, ...(lengthsM?.[i] === undefined ? {} : { lengthM: lengthsM[i], lengthKnown: true }), cores: csaMm2 ? s.cores.map((c) => ({ ...c, csaMm2: c.role === 'E' ? (earth ?? c.csaMm2) : csaMm2.line })) : s.cores })) };
+  return { ...map, sections: map.sections.map((s, i) => ({ ...s, ...(lengthsM?.[i] === undefined ? {} : { lengthM: lengthsM[i], lengthKnown: true }), ...(csaMm2?.earth ? { cpcKnown: true } : {}), cores: csaMm2 ? s.cores.map((c) => ({ ...c, csaMm2: c.role === 'E' ? (earth ?? c.csaMm2) : csaMm2.line })) : s.cores })) };
 }
 
 function buildRun(wish: Wish): Installation {

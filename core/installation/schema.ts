@@ -100,6 +100,8 @@ export const Section = z.looseObject({
   lengthM: z.number().positive().max(2000),
   /** False while the length is a guess (s.d. about 40 %); true: s.d. about 8 %. */
   lengthKnown: z.boolean(),
+  /** True where the protective conductor's area was read or stated, not taken as the usual one beside the line. */
+  cpcKnown: z.boolean().optional(),
   flexible: z.boolean().optional(),
   /** Names of its two ends, where they are older than the section (a cable that was cut in two keeps its outer ends). */
   ends: z.object({ a: z.string(), b: z.string() }).optional(),

@@ -1,4 +1,4 @@
-import { endKeyOf, type Installation } from '../installation';
+import { circuitsOf, endKeyOf, type Installation } from '../installation';
 import type { Physics } from '../network';
 import type { Field } from '../network/field';
 import type { Suspect } from '../faults';
@@ -15,13 +15,17 @@ export interface CoreList {
   readonly cableOhm: Float64Array;
   readonly a: Int32Array;
   readonly b: Int32Array;
+  /** Column of a protective conductor's circuit, after one column a section; -1 for other cores. */
+  readonly cpc: Int32Array;
 }
 
 export function coresOf(installation: Installation, field: Field, physics: Physics): CoreList {
+  const circuits = circuitsOf(installation);
   const rows = installation.sections.flatMap((s, i) =>
     s.cores.flatMap((c) => {
+      const cpc = c.role === 'E' && !s.cpcKnown ? installation.sections.length + (circuits.get(s.id) ?? 0) : -1;
       const branch = field.branch(`${s.id}:${c.id}`);
-      return branch ? [{ part: branch.part, section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b }] : [];
+      return branch ? [{ part: branch.part, section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b, cpc }] : [];
     }),
   );
   return {
@@ -32,6 +36,7 @@ export function coresOf(installation: Installation, field: Field, physics: Physi
     cableOhm: Float64Array.from(rows, (r) => r.cable),
     a: Int32Array.from(rows, (r) => r.a),
     b: Int32Array.from(rows, (r) => r.b),
+    cpc: Int32Array.from(rows, (r) => r.cpc),
   };
 }
 
@@ -82,10 +87,17 @@ export function siteCurrents(installation: Installation, field: Field, cores: Co
 
 /**
  * d(ohms)/d(ln length) of every section for one reading: Σ i² r over its cores, with the currents as the suspect bends
- * them. `out` has one entry per section. Insulation is left out: it matters only beyond a megohm.
+ * them. `out` has one entry per section and, where it is longer, one per circuit for what its protective conductors have of it.
+ * Insulation is left out: it matters only beyond a megohm.
  */
 export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64Array, r: Response, site: SiteCurrents | null, x: number, d: number, k: number): void {
   out.fill(0);
+  const add = (e: number, ohm: number): void => {
+    const s = cores.section[e] as number;
+    out[s] = (out[s] as number) + ohm;
+    const q = cores.cpc[e] as number;
+    if (q >= 0 && q < out.length) out[q] = (out[q] as number) + ohm;
+  };
   let bend = 0;
   let [series, left] = [-1, 1];
   if (site && r.kind === 1) {
@@ -104,11 +116,10 @@ export function lengthSlopes(out: Float64Array, cores: CoreList, probe: Float64A
   for (let e = 0; e < cores.count; e++) {
     // What goes round its own core leaves it; the rest of the metal takes it up.
     const i = e === series ? (probe[e] as number) * left : (probe[e] as number) + (bend === 0 ? 0 : bend * ((1 - d) * ((site as SiteCurrents).near[e] as number) + d * ((site as SiteCurrents).far[e] as number)));
-    const s = cores.section[e] as number;
-    out[s] = (out[s] as number) + i * i * (cores.cableOhm[e] as number);
+    add(e, i * i * (cores.cableOhm[e] as number));
   }
   if (site && r.kind === 1 && r.place.cores > 0)
-    for (const e of site.own) if (e >= 0) out[cores.section[e] as number] = (out[cores.section[e] as number] as number) + bend * bend * d * (1 - d) * (cores.cableOhm[e] as number);
+    for (const e of site.own) if (e >= 0) add(e, bend * bend * d * (1 - d) * (cores.cableOhm[e] as number));
 }
 
 /** Same direction (1) or against (-1). */

@@ -52,7 +52,8 @@ function once<T>(cache: Map<string, T>, key: string, make: () => T): T {
 export function insulationSlopes(out: Float64Array, { list, sections }: Leakage, probe: Float64Array, r: Response, site: SiteLeaks, x: number, d: number, k: number): void {
   out.fill(0);
   const { parted } = site;
-  const open = parted !== null && r.kind === 3 && (r.share === 0 || x === Infinity);
+  // A poor end lets insulation be read through it: only what is open parts it.
+  const open = parted !== null && r.kind === 3 && x === Infinity;
   const at = open ? parted.ofPiece : probe;
   let bend = 0;
   if (r.kind === 1 && site.contact) {

@@ -1,0 +1,76 @@
+import { suspectsOf } from '../faults';
+import { draft } from '../installation/fixtures/drafted';
+import type { Installation } from '../installation';
+import { compileNetwork, planPhysics, resistanceBetween } from '../network';
+import { shareByPlace } from '../planning';
+import type { Probe } from '../probes';
+import type { Fault } from '../faults';
+import { displayOf } from '../tester';
+import { untouched, type WorkState } from '../workstate';
+import { BeliefEngine, type Belief, type Observation } from '.';
+
+const drafted = draft('radial, 5, 7 5 9 5 6 m');
+const first = drafted.points[0]?.id ?? '';
+const away = drafted.sections[0]?.cores.map((c) => `s1@a:${c.id}`) ?? [];
+const state: WorkState = { ...untouched, opened: drafted.points.map((p) => p.id), out: away, loadsOut: drafted.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
+
+/** Every core from the board to every outlet, by a long lead whose own ohms are taken off, in the house as it is. */
+function sweep(house: Installation, faults: Fault[] = []): Observation[] {
+  const network = compileNetwork(house, state, faults, planPhysics);
+  return house.points.filter((p) => p.id !== first).flatMap((p) => (['L', 'N', 'E'] as const).map((c): Observation => {
+    const probe: Probe = { fn: 'continuity', from: [`s1@a:${c}`], to: [`${p.id}:${c}`] };
+    const ohm = resistanceBetween(network, network.index.get(`s1@a:${c}`) ?? -1, network.index.get(`${p.id}:${c}`) ?? -1);
+    return { probe, state, displayed: displayOf('continuity', ohm === 'open' ? Infinity : ohm) };
+  }));
+}
+
+const suspects = suspectsOf(drafted);
+const believe = (o: Observation[]): Belief => new BeliefEngine(drafted, suspects).believe(o);
+const shareOf = (b: Belief, id: string): number => b.suspectShare[suspects.findIndex((s) => s.id === id)] ?? NaN;
+const worstPlace = (b: Belief): { place: string; share: number } => shareByPlace(drafted, suspects, b).find((p) => p.place !== 'sound') ?? { place: '', share: 0 };
+
+test('one cable that is longer or shorter than drawn, in all its cores alike, is no poor end', () => {
+  for (const section of ['s2', 's3', 's4'])
+    for (const factor of [0.4, 0.6, 1.6, 2, 3]) {
+      const house = { ...drafted, sections: drafted.sections.map((s) => (s.id === section ? { ...s, lengthM: s.lengthM * factor } : s)) };
+      const after = believe(sweep(house));
+      expect({ section, factor, worst: worstPlace(after).share > 0.3 ? worstPlace(after) : null }).toEqual({ section, factor, worst: null });
+      expect(shareOf(after, 'unknown')).toBeLessThan(0.1);
+    }
+});
+
+test('protective conductors of another area all along are no fault of one place', () => {
+  for (const area of [1, 2.5]) {
+    const house = { ...drafted, sections: drafted.sections.map((s) => ({ ...s, cores: s.cores.map((c) => (c.role === 'E' ? { ...c, csaMm2: area } : c)) })) };
+    const after = believe(sweep(house));
+    expect(worstPlace(after).share).toBeLessThan(0.3);
+  }
+});
+
+test('a poor end is still found where one core alone reads too high from there on', () => {
+  const after = believe(sweep(drafted, [{ kind: 'termination', end: 's3@b:N', ohm: 1.1 }]));
+  // Which end of that cable it is, terminals alone cannot tell.
+  const ends = ['s3@a:N', 's3@b:N'].reduce((sum, e) => sum + shareOf(after, `resistive ${e}`), 0);
+  expect(ends).toBeGreaterThan(0.9);
+});
+
+test('a stated area is taken at its word: a protective conductor that reads half as much again is then no thinner one', () => {
+  const stated = draft('radial, 5, 2.5/1.5, 7 5 9 5 6 m');
+  expect(stated.sections.every((s) => s.cpcKnown)).toBe(true);
+});
+
+test('a poor end that insulation is read through parts nothing: two ends that predict every reading alike stand alike', () => {
+  const map = draft('radial, 3');
+  const all = suspectsOf(map);
+  const bad: Fault[] = [{ kind: 'pointContact', point: 'p3', terminals: ['N', 'E'], ohm: 3e5 }];
+  const open: WorkState = { ...untouched, opened: map.points.map((p) => p.id), out: ['s1@a:L', 's1@a:N', 's1@a:E'], loadsOut: map.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
+  const network = compileNetwork(map, open, bad, planPhysics);
+  const read = (a: string, b: string): Observation => {
+    const ohm = resistanceBetween(network, network.index.get(a) ?? -1, network.index.get(b) ?? -1);
+    return { probe: { fn: 'insulation', from: [a], to: [b] }, state: open, displayed: displayOf('insulation', ohm === 'open' ? Infinity : ohm) };
+  };
+  const after = new BeliefEngine(map, all).believe([read('s1@a:L', 's1@a:N'), read('s1@a:L', 's1@a:E')]);
+  const ends = all.flatMap((s, i) => (s.kind === 'resistiveEnd' && s.conductors[0] === 'L' ? [after.suspectShare[i] as number] : []));
+  expect(ends.length).toBeGreaterThan(3);
+  expect(Math.max(...ends) / Math.min(...ends)).toBeLessThan(1.05);
+});
