@@ -1,5 +1,5 @@
 import { misfitOf } from '../core/belief';
-import { findTwo } from '../core/advice';
+import { understand } from '../core/advice';
 import { boardOf } from '../core/installation';
 import { plan, shareByPlace, spotsAt, type Action } from '../core/planning';
 import { probeKey, type Probe } from '../core/probes';
@@ -35,21 +35,20 @@ export function huntTwo(c: TwoCase): TwoRun {
   const truth = [c.answer.place, c.second.place];
   const nearlySure = { steps: 0, right: 0 };
   for (let i = 0; i < 160 && minutes + hunt.minutes < CAP_MINUTES && named.length < MOST_NAMED; i++) {
-    const found = named.length < 2 ? findTwo(hunt.installation, hunt.engine, hunt.belief, hunt.observations, []) : null;
-    const [engine, belief] = found ? [found.engine, found.belief] : [hunt.engine, hunt.belief];
+    const { engine, belief, two } = named.length < 2 ? understand(hunt.installation, hunt.engine, hunt.observations, []) : { engine: hunt.engine, belief: hunt.belief, two: null };
     const leader = shareByPlace(hunt.installation, engine.suspects, belief)[0] ?? { place: '', share: 0 };
     if (leader.share >= 0.85 && leader.share < 0.95) {
       const left = truth.filter((t) => !named.some((n) => sameAnswer(c.plan, n, t)));
       nearlySure.steps++;
       if (leader.place === 'sound' ? left.length === 0 : left.some((t) => sameAnswer(c.plan, leader.place, t))) nearlySure.right++;
     }
-    if (found && found.two.placeShare >= SURE && leader.share >= SURE && leader.place !== 'unknown' && leader.place !== 'sound') {
-      named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
+    if (two && two.placeShare >= SURE && leader.share >= SURE && leader.place !== 'unknown' && leader.place !== 'sound') {
+      named.push(engine.suspects[two.suspect]?.place ?? '', leader.place);
       atOnce = named.length === 2;
       break;
     }
     // That nothing is left is the dearest thing to be wrong about.
-    if (!found && leader.share >= (leader.place === 'sound' ? SURE_OF_NOTHING : SURE)) {
+    if (!two && leader.share >= (leader.place === 'sound' ? SURE_OF_NOTHING : SURE)) {
       if (leader.place === 'sound' || leader.place === 'unknown') break;
       const again = stranger(hunt) ?? carrier(hunt);
       if (again) {
@@ -62,15 +61,15 @@ export function huntTwo(c: TwoCase): TwoRun {
       continue;
     }
     const options = { costs: hunt.costs, mostProbes: 3, rejected: new Set<string>(), keep: 1 };
-    const step = [plan(engine, belief, hunt.observations, hunt.situation, options)[0], ...(found ? [plan(hunt.engine, hunt.belief, hunt.observations, hunt.situation, options)[0]] : [])].find((s) => s && s.bits >= 0.01);
+    const step = [plan(engine, belief, hunt.observations, hunt.situation, options)[0], ...(two ? [plan(hunt.engine, hunt.belief, hunt.observations, hunt.situation, options)[0]] : [])].find((s) => s && s.bits >= 0.01);
     if (step) {
       hunt.do(step.actions, step.probes);
       continue;
     }
     // Given up: what is likelier than not is named.
     if (leader.place === 'sound' || leader.place === 'unknown' || leader.share < LIKELY) break;
-    if (found) {
-      named.push(engine.suspects[found.two.suspect]?.place ?? '', leader.place);
+    if (two) {
+      named.push(engine.suspects[two.suspect]?.place ?? '', leader.place);
       break;
     }
     named.push(leader.place);

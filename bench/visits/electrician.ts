@@ -66,10 +66,11 @@ export class Electrician {
   constructor(private readonly house: House, private readonly nature: Nature, map: Installation) {
     this.random = seededRandom(house.seed * 9973 + 3);
     const symptoms = nature.symptoms();
-    this.complaint = complaintOf(symptoms, this.random);
+    this.complaint = complaintOf(symptoms, nature.wrongs.length > 0, this.random);
     this.record({ type: 'created', name: 'visit', agreedMin: 90 }, { type: 'drafted', phrase: house.told, map }, { type: 'asked', complaint: this.complaint, shock: this.complaint === 'shock', notes: '' }, { type: 'clock', run: true });
     this.meetsDead(symptoms.dead);
     if (this.complaint !== 'inspection') this.record(...tell(map, this.view.asked, symptoms, nature.wrongs, this.random));
+    this.log.push(`told ${JSON.stringify(this.view.asked.answers)} of ${house.told}`);
   }
 
   /** What is dead has a name: its way is drawn at once, and one point of it is known not to work. */
@@ -113,7 +114,17 @@ export class Electrician {
       const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
       return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
     };
-    return { ...s, out: s.out.map((k) => this.trueKey(k)), off: s.off.map((k) => this.trueKey(k)), loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+    return { ...s, out: s.out.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)), off: s.off.map((k) => this.trueKey(k)), loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+  }
+  /** "The neutral of way 3" is every neutral of way 3: a ring that nobody has drawn has two. */
+  private allLegs(key: string): string[] {
+    const [end = '', core = ''] = key.split(':');
+    const own = this.house.ways.find((w) => !isDrawn(this.map, w.way) && end === `s${w.way.slice(1)}@a`);
+    if (!own?.phrase.startsWith('ring')) return [key];
+    return own.sections.flatMap((id) => {
+      const s = this.house.whole.sections.find((x) => x.id === id);
+      return s ? (['a', 'b'] as const).filter((side) => s[side] === boardOf(this.house.whole)?.id).map((side) => `${s.ends?.[side] ?? `${s.id}@${side}`}:${core}`) : [];
+    });
   }
   private trueProbe(p: Probe): Probe {
     return { ...p, from: p.from.map((k) => this.trueKey(k)), to: p.to.map((k) => this.trueKey(k)) };
@@ -279,7 +290,7 @@ export class Electrician {
     if (truth.length && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
-      wrongSure: first.share >= SURE && !right && first.place !== 'unknown', minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
+      wrongSure: first.share >= SURE && !right && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
       unsafe: this.unsafe, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }
@@ -297,7 +308,7 @@ export class Electrician {
         if (both.map((s) => this.draw(s.place)).includes(true)) continue;
         return { ...last, two: both };
       }
-      if (v.says === 'sound') return { ...last, two: null };
+      if (v.says === 'sound') return { place: 'sound', share: v.share, suspect: undefined, two: null };
       if (v.says === 'place' && !this.draw(v.place)) {
         this.checkExplains(last.suspect);
         return { ...last, two: null };

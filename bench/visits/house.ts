@@ -138,7 +138,7 @@ function hash(text: string): number {
 // ── what is wrong ──
 
 /** A fault of the house: as data, where a person would find it, and on which conductors. */
-export interface Wrong { readonly family: string; readonly faults: readonly Fault[]; readonly places: readonly string[]; readonly conductors: readonly string[] }
+export interface Wrong { readonly family: string; readonly faults: readonly Fault[]; readonly places: readonly string[]; readonly conductors: readonly string[]; /** The load that it works through: unplugged, it is gone. */ readonly load?: string }
 
 const families: readonly (readonly [string, number])[] = [
   ['none', 9], ['applianceEarth', 18], ['applianceShort', 5], ['contactNE', 13], ['contactLE', 13], ['contactLN', 6], ['open', 11], ['poor', 7], ['earthAndLeak', 4],
@@ -227,7 +227,7 @@ function draw(house: House, family: string): Wrong | null {
       const [x, y] = [load, random.pick(points)];
       if (!x || !x.l.unplugs || lineDevice(house, x.p.id) === lineDevice(house, y.id)) return null;
       // The lamp's own neutral was never joined: its load returns by the other's.
-      return wrong([{ kind: 'element', point: x.p.id, element: x.l.id, ohm: 'open' }, { kind: 'joined', terminals: [terminalKey(x.p.id, x.l.a), terminalKey(y.id, 'N')], ohm: x.l.ohm }], [x.p.id, y.id], ['N']);
+      return { ...wrong([{ kind: 'element', point: x.p.id, element: x.l.id, ohm: 'open' }, { kind: 'joined', terminals: [terminalKey(x.p.id, x.l.a), terminalKey(y.id, 'N')], ohm: x.l.ohm }], [x.p.id, y.id], ['N']), load: elementKey(x.p.id, x.l.id) };
     }
     case 'otherBar': {
       const board = boardOf(whole);

@@ -39,8 +39,10 @@ export class Nature {
     this.forgotten = new Set([...house.plugged].filter(() => this.random.chance(0.02)));
   }
 
-  get faults(): Fault[] {
-    return this.wrongs.flatMap((w) => w.faults);
+  /** What is wrong in a state: a neutral that is borrowed through a load is not while that load is out. */
+  private faultsIn(state: WorkState): Fault[] {
+    const gone = new Set(this.gone(state));
+    return this.wrongs.flatMap((w) => (w.load !== undefined && gone.has(w.load) ? [] : w.faults));
   }
 
   /** Loads that are out in a state of the true map: never plugged in, or taken out and not forgotten. */
@@ -56,7 +58,7 @@ export class Nature {
   read(state: WorkState, probe: Probe): Displayed {
     const { house } = this;
     const map = this.withLoads((k, ohm) => (house.switchedOn.has(k) ? (house.cold.get(k)?.[probe.fn === 'continuity' ? 'continuityOhm' : 'insulationOhm'] ?? ohm) : NOT_RUNNING_OHM));
-    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), this.faults, house.physics);
+    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), this.faultsIn(state), house.physics);
     const [a, b] = [network.index.get(probe.from[0] ?? ''), network.index.get(probe.to[0] ?? '')];
     if (a === undefined || b === undefined) throw new Error(`no such place: ${JSON.stringify(probe)}`);
     if (a === b) return this.shown(probe.fn, 0);
@@ -77,7 +79,7 @@ export class Nature {
     const on = new Set([...this.house.switchedOn].filter(() => this.random.chance(running)));
     const map = this.withLoads((k, ohm) => (on.has(k) ? ohm : NOT_RUNNING_OHM));
     const service: Service = { load: 1, neutralVolt: this.neutralVolt, leak: 1 };
-    return Energised.of(map, { ...state, loadsOut: this.gone(state) }, this.faults, service, this.house.physics);
+    return Energised.of(map, { ...state, loadsOut: this.gone(state) }, this.faultsIn(state), service, this.house.physics);
   }
 
   live(state: WorkState, ask: LiveAsk): LiveTest {
@@ -109,7 +111,7 @@ export class Nature {
 
   private tripsAt(d: Protection): number | null {
     if (d.residualMa === null) return null;
-    const own = this.faults.find((f) => f.kind === 'device' && f.device === d.id);
+    const own = this.faultsIn(untouched).find((f) => f.kind === 'device' && f.device === d.id);
     if (own?.kind === 'device' && own.blind) return null;
     return d.residualMa * (this.threshold.get(d.id) ?? 0.75) * (own?.kind === 'device' ? own.sensitivity : 1);
   }
@@ -154,7 +156,7 @@ export class Nature {
         const ln = magnitude(e.voltage(terminalKey(p.id, p.kind === 'switch' ? 'SL' : 'L'), terminalKey(p.id, 'N'), indicatorOhm.low) ?? { re: 0, im: 0 });
         if (ln < 115) dead.add(p.id);
       }
-      for (const f of this.faults) if (f.kind === 'termination' && f.ohm !== 'open') hotWatt = Math.max(hotWatt, magnitude(e.current(`termination ${f.end}`)) ** 2 * f.ohm);
+      for (const f of this.faultsIn(untouched)) if (f.kind === 'termination' && f.ohm !== 'open') hotWatt = Math.max(hotWatt, magnitude(e.current(`termination ${f.end}`)) ** 2 * f.ohm);
     }
     return { tripped: [...tripped], residual, over, idleTrip, metalVolt, dead: [...dead], hotWatt, earths: this.unearthed() };
   }
@@ -162,7 +164,7 @@ export class Nature {
   /** Points whose earth leads nowhere. */
   private unearthed(): string[] {
     const board = boardOf(this.house.whole);
-    const network = compileNetwork(this.house.whole, untouched, this.faults, this.house.physics);
+    const network = compileNetwork(this.house.whole, untouched, this.faultsIn(untouched), this.house.physics);
     const met = network.index.get(terminalKey(board?.id ?? '', 'E'));
     return this.house.ways.flatMap((w) => w.points).filter((id) => {
       const e = network.index.get(terminalKey(id, 'E'));

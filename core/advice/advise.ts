@@ -17,8 +17,8 @@ import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView } from './steps';
-import { findTwo, type Found } from './two';
 import type { Advice, StepView, Verdict } from './types';
+import { understand, type Understanding } from './understand';
 import { verdictOf } from './verdict';
 
 /** Bits of the best dead step below which live steps are thought of again. */
@@ -30,8 +30,8 @@ export class Advisor {
   private engine: BeliefEngine | null = null;
   private live: LiveEvidence | null = null;
   private liveKey = '';
-  private two: Found | null = null;
-  private twoKey = '';
+  private settled: Understanding | null = null;
+  private settledKey = '';
 
   private costs: Costs = tradeCosts;
   private startWith: Starting = 'no preference';
@@ -63,14 +63,12 @@ export class Advisor {
     if (!map) return null;
     const engine = this.engineFor(map, view);
     const { observations, readings } = evidenceOf(view, engine);
-    const belief = engine.believe(observations);
-    const now: Now = { view, map, engine, belief, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view), two: null };
     const key = `${this.key} ${readings.map((r) => r.event.id).join()}`;
-    if (this.twoKey !== key) {
-      this.two = findTwo(map, engine, belief, observations, readings);
-      this.twoKey = key;
+    if (!this.settled || this.settledKey !== key) {
+      this.settled = understand(map, engine, observations, readings);
+      this.settledKey = key;
     }
-    return this.two ? { ...now, ...this.two } : now;
+    return { view, map, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view), ...this.settled };
   }
 
   /** Everything shown in Trace. `withPlan` false leaves the steps out, for a first quick answer. */
@@ -95,6 +93,7 @@ export class Advisor {
       others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.slice(now.two ? 1 : 0).reduce((s, x) => s + x.share, 0) - unknownShare) },
       unknownShare,
       two: now.two ? { share: now.two.share, first: now.engine.suspects[now.two.suspect]?.id ?? '' } : null,
+      facts: now.facts,
       cleared: clearedPlaces(now),
       hazards: hazardsOf(now),
       verdict,

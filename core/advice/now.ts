@@ -3,6 +3,7 @@ import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { JobView, LiveReadingView, ReadingView } from '../job';
 import type { LiveEvidence } from '../live';
+import type { FactView } from './facts';
 
 /** Everything that a piece of advice is drawn from; `readings` stand beside `observations`, one to one. */
 export interface Now {
@@ -17,6 +18,8 @@ export interface Now {
   readonly liveReadings: readonly LiveReadingView[];
   /** Where two faults explain the readings better than one: `engine` and `belief` are then about the second, beside this first. */
   readonly two: TwoView | null;
+  /** What is no fault but plain: `engine` and `belief` have it in their network. */
+  readonly facts: readonly FactView[];
 }
 
 /** The first of two faults: how sure there are two, and how sure this place is, given the second. */

@@ -1,5 +1,5 @@
 import { engineGiven, ohmOfT, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, supportOf } from '../belief';
-import { isFault } from '../faults';
+import { isFact, isFault } from '../faults';
 import type { Installation } from '../installation';
 import type { ReadingView } from '../job';
 import { placeNames, shareByPlace } from '../planning';
@@ -24,6 +24,9 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   const placeOf = (i: number): string => name(engine.suspects[i]?.place ?? '');
   const found = twoFaults(engine, belief, observations, placeOf);
   if (!found || found.share < TWO) return null;
+  const fact = engine.suspects[found.first.suspect];
+  // What is no fault is company for one, not the first of two.
+  if (fact && isFact(fact)) return { engine: found.engine, belief: found.belief, two: { share: found.share, ...found.first, placeShare: found.share, speakFor: [] } };
   const second = strongestOf(found.engine, found.belief);
   const s = engine.suspects[second];
   if (!s) return null;

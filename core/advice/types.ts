@@ -3,6 +3,7 @@ import type { Action, PlaceShare } from '../planning';
 import type { Probe } from '../probes';
 import type { Need } from '../safety';
 import type { AskView } from './ask';
+import type { FactView } from './facts';
 import type { HazardView } from './hazards';
 import type { LookView } from './look';
 import type { LiveStepView } from './liveSteps';
@@ -19,6 +20,8 @@ export interface Advice {
   readonly unknownShare: number;
   /** Two faults explain the readings where one does not; the first stands at the head of the suspects. */
   readonly two: { readonly share: number; readonly first: string } | null;
+  /** The record that is wrong, metal that helps: no fault, and taken as given. */
+  readonly facts: readonly FactView[];
   readonly cleared: readonly ClearedView[];
   /** What is still possible and would be dangerous with power on, likeliest first. */
   readonly hazards: readonly HazardView[];

@@ -1,4 +1,5 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
+import { isFact } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { shareByPlace, type PlaceShare } from '../planning';
 import { probeKey } from '../probes';
@@ -16,11 +17,13 @@ export function verdictOf(now: Now): Verdict {
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false };
   const lump = observations.length === 0 || now.two ? null : undrawnLeader(map, shares);
   if (lump) return { ...none, ...lump, says: 'draw' };
-  if (observations.length === 0 || leader.share < SURE) return none;
+  if (observations.length === 0) return none;
+  const fine = engine.suspects.reduce((sum, s, i) => (s.kind === 'sound' || isFact(s) ? sum + (belief.suspectShare[i] as number) : sum), 0);
+  if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };
+  if (leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
-  if (leader.place === 'sound') return now.two ? none : { ...none, says: 'sound' };
-  // A doubt of the record is no place: what is proposed next settles it.
-  if (leader.place.startsWith('state ')) return none;
+  // No fault is no place, however sure.
+  if (leader.place === 'sound' || leader.place.startsWith('state ')) return none;
   if (now.two) return now.two.placeShare >= SURE ? { ...none, says: 'two' } : none;
   const onGuess = hangsOnGuess(now, leader.place);
   const repeat = stranger(now) ?? carrier(now, leader.place);

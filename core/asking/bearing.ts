@@ -1,6 +1,7 @@
 import type { Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { Asked } from '../job';
+import { feltAs } from './felt';
 import { cleanFactor } from './looking';
 import { AT_THE_PLACE, questions, sightFactors, type Question, type Sight } from './questions';
 import { traitOf, type Trait } from './traits';
@@ -15,11 +16,11 @@ export function chance(q: Question, answer: string, trait: Trait): number {
 }
 
 const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonly<Partial<Record<Trait | 'others', number>>>>> = {
-  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, nothing: 1.5, elsewhere: 1, others: 0.3 },
-  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, nothing: 1, elsewhere: 1, others: 0.3 },
-  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, nothing: 0.5, elsewhere: 1, others: 0.5 },
-  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.4 },
-  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.4 },
+  'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, nothing: 4, elsewhere: 1, others: 0.06 },
+  'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, nothing: 2, elsewhere: 1, others: 0.06 },
+  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, nothing: 0.5, elsewhere: 1, lineEarth: 0.5, lineNeutral: 0.5, appliance: 0.5, overload: 1, others: 0.15 },
+  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.15 },
+  'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.15 },
   inspection: { nothing: 15, others: 1 },
 };
 
@@ -50,7 +51,10 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
   // Doubts of the record keep their share: no story speaks about them.
   const doubts = suspects.reduce((sum, s) => (traitOf(s) === null ? sum + s.prior : sum), 0);
   const total = weighed.reduce((sum, x) => (traitOf(x.s) === null ? sum : sum + x.weight), 0);
-  return weighed.map(({ s, weight }) => ({ ...s, prior: traitOf(s) === null ? s.prior : (weight / total) * (1 - doubts) }));
+  return weighed.map(({ s, weight }) => {
+    const felt = feltAs(asked.complaint, s);
+    return { ...s, prior: traitOf(s) === null ? s.prior : (weight / total) * (1 - doubts), ...(felt ? { felt } : {}) };
+  });
 }
 
 /** Is the suspect at the place, or on a cable that ends there? */

@@ -126,8 +126,8 @@ export class BeliefEngine {
     readonly options: BeliefOptions = tradeOptions,
     /** ln of what other evidence says about each cell, added to its prior. */
     readonly bias: Float64Array | null = null,
-    /** A fault that is taken as known, given a state in which it may act or not. */
-    readonly assumed: ((state: WorkState) => Assumed | null) | null = null,
+    /** What is taken as known, given a state in which it may act or not. */
+    readonly assumed: ((state: WorkState) => readonly Assumed[]) | null = null,
   ) {
     this.grouping = new Grouping(this);
     this.vouched = vouchedLoads(installation);
@@ -156,7 +156,7 @@ export class BeliefEngine {
 
   private modelOf(known: Map<string, StateModel>, map: Installation, state: WorkState, key = stateSignature(state)): StateModel {
     let model = known.get(key);
-    if (!model) known.set(key, (model = new StateModel(map, state, this.options.physics, this.assumed?.(state) ?? null)));
+    if (!model) known.set(key, (model = new StateModel(map, state, this.options.physics, this.assumed?.(state) ?? [])));
     return model;
   }
 

@@ -47,10 +47,9 @@ function draftsOf(s: Suspect, suspect: number): Draft[] {
   if (unknown.of === 'nothing') return [fixed(0, s.prior)];
   if (unknown.of === 'shunt') {
     const cells = spread(suspect, s.prior, unknown.ohm, unknown.alongCable ? 1 : 0);
-    if (!unknown.burns) return cells;
-    const weight = cells.map((c) => (c.centre > BURNS[0] && c.centre < BURNS[1] ? BURNT_OUT : 1));
-    const total = weight.reduce((x, y) => x + y, 0);
-    return cells.map((c, i) => ({ ...c, prior: (s.prior * (weight[i] as number)) / total }));
+    const burnt = cells.map((c) => (unknown.burns && c.centre > BURNS[0] && c.centre < BURNS[1] ? BURNT_OUT : 1));
+    const total = burnt.reduce((x, y) => x + y, 0);
+    return cells.map((c, i) => ({ ...c, prior: ((s.prior * (burnt[i] as number)) / total) * (s.felt?.(ohmOfT(c.centre)) ?? 1) }));
   }
   const openShare = !unknown.open ? 0 : unknown.ohm === null ? 1 : 0.5;
   return [

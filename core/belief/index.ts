@@ -3,4 +3,4 @@ export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful } from './nuisance';
 export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';
-export { engineGiven, twoFaults, type TwoFaults } from './pair';
+export { canBeGiven, engineGiven, twoFaults, type TwoFaults } from './pair';

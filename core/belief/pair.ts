@@ -1,4 +1,4 @@
-import { actsIn, isFault, type Suspect } from '../faults';
+import { actsIn, isFact, isFault, type Suspect } from '../faults';
 import { endKeyOf, findSection, type Installation } from '../installation';
 import type { Assumed } from '../network/skeleton';
 import { logSumExp } from '../numeric';
@@ -18,12 +18,13 @@ export interface TwoFaults {
 
 /** Chance of a second fault beside a first, before any reading. */
 const SECOND = 0.1;
-/** Candidates for the first that are looked into, best first, one a place. */
+/** Candidates for the first that are looked into, best first, one a place; and facts beside which a fault may stand. */
 const MOST_FIRSTS = 4;
+const MOST_FACTS = 2;
 
 /**
- * The best pair of faults for the readings, or null when no single fault can be the first of one. The evidence of a pair is that of
- * its first alone, times what the second adds in the network that has the first: one belief a candidate.
+ * The best pair of faults for the readings, or of a fact and a fault, or null when nothing can be the first of one. The evidence of a
+ * pair is that of its first alone, times what the second adds in the network that has the first: one belief a candidate.
  */
 export function twoFaults(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], placeOf: (suspect: number) => string): TwoFaults | null {
   let best: (TwoFaults & { readonly log: number }) | null = null;
@@ -40,7 +41,7 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
       const other = then.cells.suspect[c] as number;
       return !isFault(engine.suspects[other] as Suspect) || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
     });
-    const log = Math.log(SECOND) + cost + then.logEvidence + logSumExp(seconds);
+    const log = Math.log(isFact(s) ? 1 : SECOND) + cost + then.logEvidence + logSumExp(seconds);
     if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, belief: then, share: 0, log };
   }
   if (!best) return null;
@@ -53,6 +54,12 @@ const SAME_SIZE = 0.03;
 const MOST_GIVEN = 10;
 const given = new WeakMap<BeliefEngine, Map<string, { readonly ohm: number; readonly near: boolean; readonly engine: BeliefEngine }>>();
 
+/** A fact that holds in a state or not, whatever was done before: a link left in was not there before it was made. */
+export const canBeGiven = (s: Suspect): boolean => isFact(s) && !(s.site.on === 'pair' && s.site.only === 'linkOff');
+
+/** A fact less likely than this is not looked into as company for a fault. */
+const WORTH_A_FACT = 1e-4;
+
 /** The engine with one fault in its network; kept, so that a further reading costs itself alone. */
 export function engineGiven(engine: BeliefEngine, s: Suspect, ohm: number, fraction: number): BeliefEngine {
   let known = given.get(engine);
@@ -60,19 +67,22 @@ export function engineGiven(engine: BeliefEngine, s: Suspect, ohm: number, fract
   const old = known.get(s.id);
   const near = fraction < 0.5;
   if (old && old.near === near && (old.ohm === ohm || Math.abs(Math.log((old.ohm + 0.1) / (ohm + 0.1))) < SAME_SIZE)) return old.engine;
-  const made = new BeliefEngine(engine.installation, engine.suspects, { ...engine.options, metalMayBe: engine.options.metalMayBe }, engine.bias, (state) => assumedOf(engine.installation, s, ohm, fraction, state));
+  const made = new BeliefEngine(engine.installation, engine.suspects, engine.options, engine.bias, (state) => {
+    const own = assumedOf(engine.installation, s, ohm, fraction, state);
+    return [...(engine.assumed?.(state) ?? []), ...(own ? [own] : [])];
+  });
   if (known.size >= MOST_GIVEN) known.delete(known.keys().next().value ?? '');
   known.set(s.id, { ohm, near, engine: made });
   return made;
 }
 
-/** The heaviest cell of each likely place, heaviest place first; what is no fault of its own is left out. */
+/** The heaviest cell of each likely place, heaviest place first: faults, and facts that may stand beside one. */
 function firsts(engine: BeliefEngine, belief: Belief, placeOf: (suspect: number) => string): { suspect: number; cell: number; share: number }[] {
   const byPlace = new Map<string, { suspect: number; cell: number; share: number }>();
   for (let c = 0; c < belief.cells.count; c++) {
     const suspect = belief.cells.suspect[c] as number;
     const s = engine.suspects[suspect];
-    if (!s || s.site.on === 'nothing' || s.site.on === 'face' || !isFault(s)) continue;
+    if (!s || s.site.on === 'nothing' || s.site.on === 'face' || !(isFault(s) || canBeGiven(s))) continue;
     const place = placeOf(suspect);
     const old = byPlace.get(place);
     const w = belief.weight[c] as number;
@@ -82,7 +92,9 @@ function firsts(engine: BeliefEngine, belief: Belief, placeOf: (suspect: number)
       old.share += w;
     }
   }
-  return [...byPlace.values()].sort((a, b) => b.share - a.share).slice(0, MOST_FIRSTS).filter((x) => x.share > 1e-12);
+  const all = [...byPlace.values()].sort((a, b) => b.share - a.share).filter((x) => x.share > 1e-12);
+  const fact = ({ suspect }: { suspect: number }): boolean => isFact(engine.suspects[suspect] as Suspect);
+  return [...all.filter((x) => !fact(x)).slice(0, MOST_FIRSTS), ...all.filter((x) => fact(x) && x.share > WORTH_A_FACT).slice(0, MOST_FACTS)];
 }
 
 /** A suspect of known size as a part of the network; null where the state keeps it from acting. */

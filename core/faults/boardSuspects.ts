@@ -4,7 +4,8 @@ import type { Draft, Unknown } from './catalogue';
 
 /** The supply itself, as a place. */
 export const SUPPLY_PLACE = 'supply';
-const BORROWED_OHM: readonly [number, number] = [20, 2000];
+/** A kettle to a small lamp. */
+const BORROWED_OHM: readonly [number, number] = [20, 10_000];
 const nothing: Unknown = { of: 'nothing' };
 
 /**
@@ -41,7 +42,7 @@ export function boardSuspects(installation: Installation): Draft[] {
   return drafts;
 }
 
-/** A load of one circuit whose current returns by a neutral behind another device. */
+/** A load of one circuit whose current returns by a neutral behind another device: any load of a circuit that is drawn, joined to any such circuit. */
 function borrowed(installation: Installation): Draft[] {
   const board = boardOf(installation);
   const circuits = circuitsOf(installation);
@@ -52,8 +53,9 @@ function borrowed(installation: Installation): Draft[] {
   const withLoad = installation.points.filter((p) => p.kind !== 'board' && loadsOf(p).length > 0);
   const first = new Map<number, (typeof withLoad)[number]>();
   for (const p of withLoad) if (!first.has(circuits.get(p.id) ?? -1)) first.set(circuits.get(p.id) ?? -1, p);
-  for (const [i, p] of first)
+  for (const p of withLoad)
     for (const [j, q] of first) {
+      const i = circuits.get(p.id) ?? -1;
       if (i === j || neutralOf.get(i) === neutralOf.get(j)) continue;
       const load = loadsOf(p)[0];
       if (!load) continue;

@@ -18,8 +18,11 @@ export type Unknown =
   /** Ohms across, and for a cable the place along it. */
   | { readonly of: 'shunt'; readonly ohm: readonly [number, number]; readonly alongCable: boolean; /** Between line and neutral: between some ohms and some kilohms it would burn itself out or off. */ readonly burns?: boolean };
 
-/** Is it a fault at all? Not: nothing, a record that is wrong, or what no map shows. */
-export const isFault = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !s.place.startsWith('state ');
+/** No fault, but it changes readings: a record that is wrong, or metal that helps the protective conductor. Once it is plain it is taken as given, and the search goes on. */
+export const isFact = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind === 'metalPath' || s.place.startsWith('state ');
+
+/** Is it a fault at all? Not: nothing, such a fact, or what no map shows. */
+export const isFault = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !isFact(s);
 
 /** One thing that can be wrong at one place: a family of faults that differ only in size and position. */
 export interface Suspect {
@@ -32,6 +35,8 @@ export interface Suspect {
   readonly unknown: Unknown;
   /** Weight before any reading; all suspects together make 1. */
   readonly prior: number;
+  /** How well so many ohms go with what was complained of, 0…1; absent: any size alike. */
+  readonly felt?: (ohm: number) => number;
   /** The fault as data. `ohm` in ohms (Infinity: open), `fraction` along the cable from end a. */
   fault(ohm: number, fraction: number): Fault[];
   /** Where it sits in the network, for the closed formulas. */

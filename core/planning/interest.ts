@@ -1,6 +1,6 @@
 import type { Belief } from '../belief';
 import type { Suspect } from '../faults';
-import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, sectionOfEnd, type Installation, type Section } from '../installation';
 import type { Action, Situation } from './stance';
 
 // Where the suspicion is, and which splits part it.
@@ -48,14 +48,22 @@ export const sectionOfKey = (installation: Installation, key: string): string =>
   return place?.at === 'end' ? (sectionOfEnd(installation, place)?.section.id ?? '') : '';
 };
 
+/** Is the section off at one side? At a board its neutral and earth are what comes out: the line stays with its device. */
+function apartAt(installation: Installation, section: Section, side: 'a' | 'b', gone: ReadonlySet<string>): boolean {
+  const board = findPoint(installation, section[side])?.kind === 'board';
+  const cores = board ? section.cores.filter((c) => c.role === 'N' || c.role === 'E') : section.cores;
+  return cores.length > 0 && cores.every((c) => gone.has(endKeyOf(section, side, c.id)));
+}
+
 /** Smaller of the two shares of suspicion on the sides of a split. */
 function balanceOf(actions: readonly Action[], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): number {
-  const cut = actions.find((a) => a.do === 'takeOut');
+  // Where a ring is opened at the board too, it is the cut beyond that parts it.
+  const cut = [...actions].reverse().find((a) => a.do === 'takeOut');
   if (cut?.do !== 'takeOut') return 0;
   const board = findPoint(installation, cut.point)?.kind === 'board';
   const circuits = circuitsOf(installation);
   const pulled = new Set<number | undefined>(board ? cut.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []);
-  const gone = new Set([...situation.state.out, ...cut.ends]);
+  const gone = new Set([...situation.state.out, ...actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : []))]);
   const reached = new Set<string>();
   const points = new Set<string>(board ? [] : [cut.point]);
   const queue = [cut.point];
@@ -71,7 +79,7 @@ function balanceOf(actions: readonly Action[], installation: Installation, inter
       reached.add(e.section.id);
       const farSide = e.side === 'a' ? 'b' : 'a';
       const other = e.section[farSide];
-      if (points.has(other) || e.section.cores.every((c) => gone.has(endKeyOf(e.section, farSide, c.id)))) continue;
+      if (points.has(other) || apartAt(installation, e.section, farSide, gone)) continue;
       points.add(other);
       queue.push(other);
     }

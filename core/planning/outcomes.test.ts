@@ -18,6 +18,8 @@ test('a reading that parts two equal places tells one bit, less the share of sli
 
 test('a reading that is the same for all tells nothing', () => {
   expect(information(front([0.3, 0.3, 0.4]), forecast([2, 2, 2]))).toBeCloseTo(0, 6);
+  // However wide: off scale or not by chance is no knowledge of the place.
+  for (const sd of [0.3, 1, 2, 4]) expect(information(front(Array.from({ length: 20 }, () => 0.05)), forecast(Array.from({ length: 20 }, () => 17), sd))).toBeCloseTo(0, 6);
 });
 
 test('four equal places in two heaps: one of two bits', () => {

@@ -146,7 +146,8 @@ export function information(front: Front, f: Forecast, weight: Float64Array = fr
         continue;
       }
       if (a < low) low = a;
-      let done = a === 0 ? 0 : cdf((a * width - y) / sd);
+      // What lies below the first bin belongs to it: mass that is left out would pass for knowledge.
+      let done = 0;
       for (let k = a; k <= Math.min(b, bins - 1); k++) {
         const next = k === b ? 1 : cdf(((k + 1) * width - y) / sd);
         placeMass[k] = (placeMass[k] as number) + w * (next - done);

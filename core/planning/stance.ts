@@ -146,8 +146,9 @@ function boardSpots(point: Point, ends: readonly EndRef[], out: ReadonlySet<stri
 /** One way's own spots, a way with the bars that its conductors land in, and bars with each other. */
 export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x.of !== undefined && y.of !== undefined) || x.of?.has(y.group) === true || y.of?.has(x.group) === true;
 
-/** One plug alone is pulled, or put back, where so much of the suspicion hangs on it; else all of its circuit. */
+/** One plug alone is pulled, or put back, where so much of the suspicion hangs on it, or most of what hangs on its circuit's loads; else all of its circuit. */
 const ONE_PLUG = 0.1;
+const MOST_OF_IT = 0.6;
 
 /** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
@@ -155,6 +156,9 @@ export function stances(installation: Installation, situation: Situation, intere
   const out = new Set(state.out);
   const circuits = circuitsOf(installation);
   const result: Action[][] = [[]];
+  const ringLegs = legsOfRings(installation, situation);
+  const onLoads = new Map<number | undefined, number>();
+  for (const p of installation.points) for (const e of p.elements) if (e.kind === 'load') onLoads.set(circuits.get(p.id), (onLoads.get(circuits.get(p.id)) ?? 0) + interest(`load ${elementKey(p.id, e.id)}`));
   for (const p of installation.points) {
     if (!canReach(situation, p)) continue;
     if (p.kind === 'board') {
@@ -181,11 +185,12 @@ export function stances(installation: Installation, situation: Situation, intere
     const bySection = new Map<string, string[]>();
     for (const e of joined) bySection.set(e.section.id, [...(bySection.get(e.section.id) ?? []), e.key]);
     const groups = [...bySection.values()];
-    for (const g of groups) result.push([...open, { do: 'takeOut', point: p.id, ends: g }]);
+    const legs = ringLegs.get(circuits.get(p.id)) ?? [];
+    for (const g of groups) result.push([...legs, ...open, { do: 'takeOut', point: p.id, ends: g }]);
     const apart = ends.filter((e) => out.has(e.key)).map((e) => e.key);
     if (apart.length) result.push([{ do: 'putBack', point: p.id, ends: apart }]);
     for (const e of p.elements)
-      if (e.kind === 'load' && !state.loadsOut.includes(elementKey(p.id, e.id)) && interest(`load ${elementKey(p.id, e.id)}`) > (e.unplugs && isDoubtful(e) ? ONE_PLUG : 0.003))
+      if (e.kind === 'load' && !state.loadsOut.includes(elementKey(p.id, e.id)) && interest(`load ${elementKey(p.id, e.id)}`) > (e.unplugs && isDoubtful(e) ? Math.min(ONE_PLUG, Math.max(0.003, MOST_OF_IT * (onLoads.get(circuits.get(p.id)) ?? 0))) : 0.003))
         result.push([...(e.unplugs ? [] : open), { do: 'unplug', point: p.id, parts: [elementKey(p.id, e.id)] }]);
   }
   for (const p of installation.points)
@@ -217,6 +222,33 @@ export function stances(installation: Installation, situation: Situation, intere
   const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();
   if (on.length > 1) result.push(on);
   return [...result, ...linkStances(installation, situation)];
+}
+
+/** A ring on a board of ways that is closed there: cut once it is still whole, so its neutrals and earths come out at the board too. By circuit. */
+function legsOfRings(installation: Installation, situation: Situation): Map<number | undefined, Action[]> {
+  const { state } = situation;
+  const out = new Set(state.out);
+  const circuits = circuitsOf(installation);
+  const found = new Map<number | undefined, Action[]>();
+  for (const p of installation.points) {
+    if (p.kind !== 'board' || waysOf(p).length < 2 || !canReach(situation, p)) continue;
+    const ends = endsAtPoint(installation, p.id);
+    for (const c of new Set(ends.map((e) => circuits.get(e.section.id)))) {
+      const own = ends.filter((e) => circuits.get(e.section.id) === c);
+      const legs = own.filter((e) => (e.role === 'N' || e.role === 'E') && !out.has(e.key));
+      if (new Set(own.map((e) => e.section.id)).size < 2 || !legs.length || cutBetween(installation, own.map((e) => e.section.id), p.id, out)) continue;
+      const cover: Action[] = state.opened.includes(p.id) ? [] : [{ do: 'open', point: p.id }];
+      found.set(c, [...cover, { do: 'takeOut', point: p.id, ends: legs.map((e) => e.key) }]);
+    }
+  }
+  return found;
+}
+
+/** Is the circuit of these legs parted somewhere beyond the board already? */
+function cutBetween(installation: Installation, legs: readonly string[], board: string, out: ReadonlySet<string>): boolean {
+  const circuits = circuitsOf(installation);
+  const circuit = circuits.get(legs[0] ?? '');
+  return installation.points.some((p) => p.id !== board && circuits.get(p.id) === circuit && endsAtPoint(installation, p.id).some((e) => out.has(e.key)));
 }
 
 /** Links at each reachable point, the one that is in taken off first: what stands in for a long lead. */

@@ -24,10 +24,11 @@ export class StateModel {
     readonly installation: Installation,
     readonly state: WorkState,
     readonly physics: Physics = planPhysics,
-    assumed: Assumed | null = null,
+    /** What is known to be there besides. */
+    assumed: readonly Assumed[] = [],
   ) {
     const plain = skeletonOf(installation, state, physics);
-    this.skeleton = assumed ? assume(plain, assumed, new Set(state.out)) : plain;
+    this.skeleton = assumed.reduce((s, a) => assume(s, a, new Set(state.out)), plain);
     this.field = new Field(this.skeleton);
     this.out = new Set(state.out);
   }
