@@ -1,4 +1,4 @@
-import { Advisor, safetyOf, type Advice, type SuspectView } from '../../core/advice';
+import { Advisor, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import type { LiveTest } from '../../core/live';
@@ -44,6 +44,11 @@ export interface Visit {
 const MOST_STEPS = 70;
 const CAP_MIN = 150;
 const SURE = 0.95;
+/** Readings taken to tell what is wrong at a place that is known. */
+const MOST_WHICH = 3;
+
+/** What the card claims: conductors only where they are said. A load is replaced whole; elsewhere a place without its conductors is not found. */
+const said = (s: SuspectView | undefined, surely: Surely): SuspectView | undefined => s && { ...s, conductors: surely.conductors ?? (s.place.includes('.') ? [] : ['unsaid']) };
 
 /** An electrician who draws what can be seen, does what the app says, and is sometimes careless. */
 export class Electrician {
@@ -165,9 +170,15 @@ export class Electrician {
     if (w.family === 'sensitive') return s?.kind === 'rcdSensitive' && w.places.includes(s.conductors[0] ?? '');
     if (w.family === 'leakage') return s?.kind === 'standingLeak' && w.places.includes(s.conductors[0] ?? '');
     if (!this.rightPlace(place, w)) return false;
+    if (s?.conductors[0] === 'unsaid') return false;
     const own = (s?.conductors ?? []).map((c) => (c === 'SL' ? 'L' : c)).filter((c) => ['L', 'N', 'E'].includes(c));
     const real = w.conductors.map((c) => (c === 'SL' ? 'L' : c));
     return own.every((c) => real.includes(c));
+  }
+
+  /** A share is that of a place: its conductors are another claim. */
+  private rightLeader(place: string, s: SuspectView | undefined, w: Wrong): boolean {
+    return w.family === 'sensitive' || w.family === 'leakage' ? this.right(place, s, w) : this.rightPlace(place, w);
   }
 
   private leads(advice: Advice): { place: string; suspect: SuspectView | undefined; share: number } {
@@ -188,10 +199,10 @@ export class Electrician {
     this.advices++;
     const { place, suspect, share } = this.leads(advice);
     if (advice.hasReadings && place !== 'unknown' && !place.startsWith('state ')) {
-      const bin = this.bins[Math.min(9, Math.floor(share * 10))];
+      const bin = place === 'sound' ? undefined : this.bins[Math.min(9, Math.floor(share * 10))];
       if (bin) {
         bin.steps++;
-        if (this.anyRight(place, suspect)) bin.right++;
+        if (this.nature.wrongs.some((w) => this.rightLeader(place, suspect, w))) bin.right++;
       }
     }
     if (advice.cleared.some((c) => !c.ifJoined && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
@@ -290,13 +301,14 @@ export class Electrician {
     if (truth.length && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
-      wrongSure: first.share >= SURE && !right && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
+      wrongSure: first.share >= SURE && !right && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
       unsafe: this.unsafe, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }
 
   private hunt(): { place: string; share: number; suspect: SuspectView | undefined; two: readonly SuspectView[] | null } {
     let last = { place: '', share: 0, suspect: undefined as SuspectView | undefined };
+    let whichTold = 0;
     for (let i = 0; i < MOST_STEPS && this.view.minutesUsed < CAP_MIN; i++) {
       const advice = this.advisor.advise(this.view);
       if (!advice) break;
@@ -309,7 +321,12 @@ export class Electrician {
         return { ...last, two: both };
       }
       if (v.says === 'sound') return { place: 'sound', share: v.share, suspect: undefined, two: null };
+      if (v.says === 'place' && advice.steps[0] && !this.lumpAt(v.place) && whichTold++ < MOST_WHICH) {
+        this.follow(advice.steps[0]);
+        continue;
+      }
       if (v.says === 'place' && !this.draw(v.place)) {
+        if (v.surely) last = { ...last, suspect: said(last.suspect, v.surely) };
         this.checkExplains(last.suspect);
         return { ...last, two: null };
       }
@@ -328,14 +345,24 @@ export class Electrician {
         if (this.draw(last.place)) continue;
         return { ...last, two: null };
       }
-      this.makeDead();
-      for (const a of step.actions) this.act(a);
-      for (const [k, p] of step.probes.entries()) {
-        this.read(p);
-        if (k === 0) this.checkOutcomes(step.outcomes);
-      }
+      this.follow(step);
     }
     return { ...last, two: null };
+  }
+
+  private follow(step: StepView): void {
+    this.makeDead();
+    for (const a of step.actions) this.act(a);
+    for (const [k, p] of step.probes.entries()) {
+      this.read(p);
+      if (k === 0) this.checkOutcomes(step.outcomes);
+    }
+  }
+
+  /** Is it a circuit that nobody has drawn yet? */
+  private lumpAt(place: string): boolean {
+    const id = place.split('.')[0] ?? '';
+    return findPoint(this.map, id)?.kind === 'undrawn' || findPoint(this.map, this.map.sections.find((s) => s.id === id)?.b ?? '')?.kind === 'undrawn';
   }
 
   /** Was the value that was read in the table that was shown before? */

@@ -2,7 +2,7 @@ import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { suspectsOf, tradePriors } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { plan, shareByPlace, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
+import { naturesOf, plan, shareByPlace, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
 import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces } from './cleared';
@@ -20,6 +20,10 @@ import { distinct, outcomesOf, safetyOf, stepView } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
 import { verdictOf } from './verdict';
+
+/** Bits and minutes of a reading that is still proposed when the place is known. */
+const TELLS_WHAT = 0.3;
+const NEAR_MIN = 5;
 
 /** Bits of the best dead step below which live steps are thought of again. */
 const LITTLE_LEFT = 0.05;
@@ -81,7 +85,7 @@ export class Advisor {
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
     const done = verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'sound' || verdict.says === 'two';
-    const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : [];
+    const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : withPlan && verdict.says === 'place' ? this.toTellWhat(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
     const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
@@ -107,6 +111,14 @@ export class Advisor {
       surprising: surprises(now),
       earthDoubt,
     };
+  }
+
+  /** The place is known: the reading, if one is near and tells much, that shows what is wrong there. What is replaced whole need not be known within. */
+  private toTellWhat(now: Now, { place, surely }: Verdict, earthDoubt: boolean): StepView[] {
+    const { view, map, engine, belief, observations } = now;
+    if (!surely || (surely.kind !== null && surely.conductors !== null) || place.includes('.')) return [];
+    const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 2, rejected: new Set(view.notNow), keep: 10, parts: naturesOf });
+    return steps.filter((s) => s.bits > TELLS_WHAT && s.minutes < NEAR_MIN).slice(0, 1).map((s) => stepView(now, s, safetyOf(view), earthDoubt));
   }
 
   private steps(now: Now, verdict: Verdict, earthDoubt: boolean): StepView[] {

@@ -6,3 +6,4 @@ export type { LookView } from './look';
 export { hazardOf, type HazardKind, type HazardView } from './hazards';
 export { understand } from './understand';
 export type { FactView } from './facts';
+export type { Surely } from './surely';

@@ -107,3 +107,11 @@ test('what power would do: line to earth of 200 Ω drives a fault, of 50 kΩ doe
   expect(hazardOf({ kind: 'openCore', conductors: ['E'] }, Infinity)).toBe('no earth');
   expect(hazardOf({ kind: 'crossed', conductors: ['L', 'E'] }, 0)).toBe('live metal');
 });
+
+test('a bar that the way’s neutral is out of bounds nothing of that way: low from line to earth over a load is then still the neutral’s', () => {
+  const pulled: WorkState = { ...dead, loadsOut: dead.loadsOut.filter((l) => !l.startsWith('c3.')), out: ['s3@a:N'] };
+  const seen = [{ ...ir('p0:W3', 'p0:E', 40e3), state: pulled }, { ...ir('s3@a:N', 'p0:E', 0), state: pulled }, { ...ir('p0:NG1', 'p0:E', 2e9), state: pulled }];
+  const b = engine.believe(seen);
+  const share = (pair: string): number => engine.suspects.reduce((sum, s, i) => (s.id.endsWith(`:${pair}`) && /c3|s3/.test(s.place) ? sum + (b.suspectShare[i] as number) : sum), 0);
+  expect(share('NE')).toBeGreaterThan(share('LE'));
+});

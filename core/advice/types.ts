@@ -6,6 +6,7 @@ import type { AskView } from './ask';
 import type { FactView } from './facts';
 import type { HazardView } from './hazards';
 import type { LookView } from './look';
+import type { Surely } from './surely';
 import type { LiveStepView } from './liveSteps';
 
 /** What the engine says about a job: plain data, ready for a worker message or a file. Shares are probabilities 0…1. */
@@ -75,6 +76,8 @@ export interface Verdict {
   readonly repeat: string | null;
   /** True when the verdict hangs on lengths or an order that are only guessed. */
   readonly onGuess: boolean;
+  /** With `place`: what else is as sure as the place. */
+  readonly surely: Surely | null;
 }
 
 export interface Fit {

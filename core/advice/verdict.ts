@@ -5,6 +5,7 @@ import { shareByPlace, type PlaceShare } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
 import type { Now } from './now';
+import { surelyAt } from './surely';
 import type { Verdict } from './types';
 
 export const SURE = 0.95;
@@ -14,7 +15,7 @@ export function verdictOf(now: Now): Verdict {
   const { map, engine, belief, observations } = now;
   const shares = shareByPlace(map, engine.suspects, belief);
   const leader = shares[0] ?? { place: '', share: 0 };
-  const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false };
+  const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false, surely: null };
   const lump = observations.length === 0 || now.two ? null : undrawnLeader(map, shares);
   if (lump) return { ...none, ...lump, says: 'draw' };
   if (observations.length === 0) return none;
@@ -28,7 +29,7 @@ export function verdictOf(now: Now): Verdict {
   const onGuess = hangsOnGuess(now, leader.place);
   const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
-  return { ...none, says: 'place', onGuess };
+  return { ...none, says: 'place', onGuess, surely: surelyAt(now, leader.place) };
 }
 
 /** A circuit that nobody has drawn and that carries the belief: what is wrong there can only be told once it is drawn. */

@@ -1,4 +1,4 @@
-import { boardOf, circuitsOf, landingOf, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey } from '../installation';
+import { boardOf, circuitsOf, endsAtPoint, landingOf, parsePlace, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey } from '../installation';
 import type { Suspect } from '../faults';
 import { probeKey, tiedState, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
@@ -63,12 +63,16 @@ export class Grouping {
     if (line === undefined || at(probe, EARTH) === undefined || probe.from.length + probe.to.length > 2) return 0;
     const circuits = circuitsOf(map);
     const section = sectionOfPlace(map, line);
-    const bar = terminalKey(boardOf(map)?.id ?? '', landingOf(map, section).neutral);
+    const board = boardOf(map)?.id ?? '';
+    // The bar is the circuit's own neutral only while that lands in it.
+    const apart = endsAtPoint(map, board).some((e) => e.role === 'N' && circuits.get(e.section.id) === circuits.get(section) && state.out.includes(e.key));
+    const bar = terminalKey(board, landingOf(map, section).neutral);
     const signature = stateSignature(state);
     return observations.reduce((least, o) => {
       const neutral = at(o.probe, NEUTRAL);
       if (neutral === undefined || at(o.probe, EARTH) === undefined || stateSignature(o.state) !== signature) return least;
-      if (neutral !== bar && circuits.get(sectionOfPlace(map, neutral)) !== circuits.get(section)) return least;
+      const own = parsePlace(neutral)?.at === 'terminal' && pointOfPlace(map, neutral) === board ? neutral === bar && !apart : circuits.get(sectionOfPlace(map, neutral)) === circuits.get(section);
+      if (!own) return least;
       return Math.max(least, FLOOR * (isAbove(o.displayed) ? o.displayed.above : o.displayed.ohm));
     }, 0);
   }

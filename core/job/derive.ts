@@ -1,6 +1,7 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
 import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
+import { renamedByDrawing } from './drawn';
 import { placeEarly } from './early';
 import type { EventOf, JobEvent } from './events';
 import { liveMetalOf } from './liveMetal';
@@ -166,8 +167,13 @@ class Fold {
   private editMap(e: EventOf<'mapEdited'>): void {
     if (!this.map) return void this.flags.push({ event: e, code: 'flag.noMap' });
     const result = editMap(this.map, e.edit);
-    if (result.ok) this.map = result.value;
-    else this.flags.push({ event: e, code: 'flag.edit' });
+    if (!result.ok) return void this.flags.push({ event: e, code: 'flag.edit' });
+    const renamed = e.edit.edit === 'drawCircuit' ? renamedByDrawing(this.map, result.value, e.edit.way) : null;
+    this.map = result.value;
+    if (!renamed) return;
+    this.state = renamed(this.state);
+    this.readings = this.readings.map((r) => ({ ...r, state: renamed(r.state) }));
+    this.liveReadings = this.liveReadings.map((r) => ({ ...r, state: renamed(r.state) }));
   }
 
   private prove(e: EventOf<'proved'>): void {

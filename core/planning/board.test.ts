@@ -1,6 +1,6 @@
 import { BeliefEngine, tradeOptions, type Observation } from '../belief';
 import { suspectsOf, type Suspect } from '../faults';
-import { draftCircuit, type Installation } from '../installation';
+import { circuitOfWay, draftCircuit, editMap, type Installation } from '../installation';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { applyAction, plan, shareByPlace, tradeCosts, type Situation } from '.';
 import { respond, StateModel, type Probe } from '../probes';
@@ -125,4 +125,21 @@ test('behind an RCBO that opens both poles a neutral fault shows on its own tail
   expect(ohm('p0:N4')).toBeLessThan(1e4);
   expect(['p0:N', 'p0:N3', 'p0:N5'].map(ohm)).toEqual([Infinity, Infinity, Infinity]);
   expect(circuitOf(map, hunt(map, s, 40).place)).toBe('c4');
+});
+
+test('a ring on a board of ways that touches somewhere is split: at the board and at a point in its midst, in one step', () => {
+  const drawn = editMap(draft('4 ways'), { edit: 'drawCircuit', way: 'w2', phrase: 'ring, 8' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const engine = new BeliefEngine(map, suspectsOf(map), tradeOptions);
+  const state = dead(map);
+  const s = suspect(map, `contact ${circuitOfWay(map, 'w2').points[5]?.id}:LE`);
+  const seen = [read(map, state, s, 8000, insulation('p0:W2', 'p0:E')), read(map, state, s, 8000, { ...insulation('p0:W2', 'p0:E'), fn: 'continuity' })];
+  const belief = engine.believe(seen);
+  const situation: Situation = { state, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead: true };
+  const [first] = plan(engine, belief, seen, situation, { costs: tradeCosts, mostProbes: 3, rejected: new Set(), keep: 5 });
+  const pulls = (first?.actions ?? []).flatMap((a) => (a.do === 'takeOut' ? [a] : []));
+  expect(pulls.map((a) => a.point)).toContain('p0');
+  expect(pulls.some((a) => a.point !== 'p0')).toBe(true);
+  expect(first?.bits).toBeGreaterThan(0.6);
 });

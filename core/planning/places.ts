@@ -28,6 +28,17 @@ export function placesOf(installation: Installation, suspects: readonly Suspect[
   });
 }
 
+/** Number of what is wrong, per suspect: equal for suspects of one kind on the same conductors, wherever they stand. */
+export function naturesOf(_installation: Installation, suspects: readonly Suspect[]): number[] {
+  const numbers = new Map<string, number>();
+  return suspects.map((s) => {
+    const key = `${s.kind} ${[...s.conductors].sort().join()}`;
+    let n = numbers.get(key);
+    if (n === undefined) numbers.set(key, (n = numbers.size));
+    return n;
+  });
+}
+
 export interface PlaceShare {
   readonly place: string;
   readonly share: number;

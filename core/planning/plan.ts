@@ -1,4 +1,5 @@
 import { isDoubtful, type Belief, type BeliefEngine, type Observation } from '../belief';
+import type { Suspect } from '../faults';
 import { pointOfPlace, roleOfPlace, type Installation } from '../installation';
 import { probeKey, type Probe } from '../probes';
 import { isAbove, meter, toY } from '../tester';
@@ -29,6 +30,8 @@ export interface PlanOptions {
   readonly mostProbes: number;
   /** Steps turned down by the person ("not now"). */
   readonly rejected: ReadonlySet<string>;
+  /** Number of what is to be told apart, per suspect; its place, where it is absent. */
+  readonly parts?: (installation: Installation, suspects: readonly Suspect[]) => number[];
   /** How many steps to return, best first. */
   readonly keep: number;
 }
@@ -54,7 +57,7 @@ const PROBES_LOOKED_AT = 14;
 /** Steps by expected minutes to the end, best first; none when nothing that can be read would tell anything. */
 export function plan(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], situation: Situation, options: PlanOptions): Step[] {
   const { installation } = engine;
-  const places = placesOf(installation, engine.suspects);
+  const places = (options.parts ?? placesOf)(installation, engine.suspects);
   const rough = frontOf(engine, belief, (s) => places[s] ?? 0, ROUGH_FRONT);
   const front = frontOf(engine, belief, (s) => places[s] ?? 0);
   if (front.entropy < 1e-6) return [];

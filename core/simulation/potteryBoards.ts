@@ -71,7 +71,7 @@ export function potteryBoards(): Scenario[] {
   );
   add(
     'pottery-wrong-label', 'Flat board', 66, '6 ways, RCD on 1 to 3', ['Flat sockets', 'Flat lights', 'Bathroom', 'Cooker', 'Hall', 'Stair lights'],
-    [{ kind: 'contact', section: 's6', cores: ['L', 'N'], fraction: 0.5, ohm: 0.3 }], asked('mcb trips', 'The way called Stair lights goes at once. The stairs are lit all the same.'),
+    [{ kind: 'contact', section: 's6', cores: ['L', 'N'], fraction: 0.5, ohm: 0.3 }], asked('mcb trips', 'The way called Stair lights trips at once. The stairs are lit all the same.'),
   );
   const named = (map: Installation, name: string): string => map.points.find((p) => p.name === name)?.id ?? '';
   jobs.push({

@@ -15,7 +15,7 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   unplugged: { ask: 'Everything unplugged: does it hold?', answers: { cured: 'Then it holds', still: 'It still trips' }, because: { cured: 'it holds with everything unplugged', still: 'it trips with everything unplugged' } },
   breakerWhen: {
     ask: 'When does it go?', answers: { atOnce: 'At once', switching: 'When something is switched on', minutes: 'After minutes of use' },
-    because: { atOnce: 'it goes at once', switching: 'it goes on switching something', minutes: 'it goes after minutes' },
+    because: { atOnce: 'it trips at once', switching: 'it trips on switching something', minutes: 'it trips after minutes' },
   },
   howMuch: {
     ask: 'What is dead?', answers: { all: 'All of the circuit', beyond: 'Part of it', onePoint: 'One point', comesAndGoes: 'It comes and goes' },

@@ -13,7 +13,7 @@ export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
   coversOff: 'The board is open and live: the incoming tails too. Only if nothing else answers; keep clear of everything but the conductor.',
   independentEarth: 'The other lead goes to a rod or real ground, not to the installation’s own earth.',
   clampOnly: 'The clamp goes round insulation only; never part a conductor that is live.',
-  pushOnce: 'Close once. If it goes, leave it off.',
+  pushOnce: 'Close once. If it trips, leave it off.',
 };
 
 const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : `${laneLetter(map, key)} at ${spotName(map, key)}`);
@@ -52,8 +52,8 @@ export function liveResultWords(map: Installation, t: LiveTest): string {
     case 'closed': return t.result === 'holds' ? 'holds' : `${t.tripped && t.tripped !== t.device ? `${deviceWords(map, t.tripped)} ` : ''}trips ${t.result === 'at once' ? 'at once' : 'later'}`;
     case 'voltage': return `${t.volt < 10 ? t.volt.toFixed(1) : Math.round(t.volt)} V${t.meter === 'high' ? ', high impedance' : ''}`;
     case 'clamp': return `${milli(t.mA)}${t.filtered ? ', 50 Hz' : ''}${t.peak ? ', peak' : ''}`;
-    case 'ramp': return t.mA === null ? 'did not go' : `goes at ${milli(t.mA)}`;
-    case 'times': return t.ms === null ? `${t.multiple}×: did not go` : `${t.multiple}×: ${Math.round(t.ms)} ms`;
+    case 'ramp': return t.mA === null ? 'did not trip' : `trips at ${milli(t.mA)}`;
+    case 'times': return t.ms === null ? `${t.multiple}×: did not trip` : `${t.multiple}×: ${Math.round(t.ms)} ms`;
     case 'loop': return `${t.ohm.toFixed(2)} Ω${t.noTrip ? ', no-trip range' : ''}`;
     case 'works': return t.works ? 'works' : 'is dead';
   }
@@ -72,7 +72,7 @@ export function liveTestWords(map: Installation, t: LiveTest): string {
   }
 }
 
-export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || o.test.kind === 'ramp' ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^goes at /, '')}` : liveResultWords(map, o.test));
+export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || o.test.kind === 'ramp' ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^trips at /, '')}` : liveResultWords(map, o.test));
 
 /** What a device's budget shows, and what to do about it. */
 export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFinding, share: number): string {

@@ -1,4 +1,5 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
+import type { Surely } from '../advice/surely';
 import { boardOf, circuitsOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm } from '../units';
@@ -44,8 +45,8 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'metalPath': return `Metalwork at ${here} leads to earth beside the CPC`;
     case 'otherBar': return `N of ${labelOfSection(map, s.place)} sits in the ${barName(map, d)}`;
     case 'borrowed': return `A load of ${here} returns by the N of ${pointName(map, d)}`;
-    case 'rcdSensitive': return `${firstCapital(deviceWords(map, c))} goes too early`;
-    case 'rcdBlind': return `${firstCapital(deviceWords(map, c))} does not go when it should`;
+    case 'rcdSensitive': return `${firstCapital(deviceWords(map, c))} trips too early`;
+    case 'rcdBlind': return `${firstCapital(deviceWords(map, c))} does not trip when it should`;
     case 'standingLeak': return `Leakage behind ${deviceWords(map, c)} adds up, nothing single is faulty`;
     case 'overload': return `${firstCapital(deviceWords(map, c))} is overloaded`;
     case 'supplyLost': return `Supply ${c === 'N' ? 'neutral' : 'earth'} lost`;
@@ -66,13 +67,24 @@ function switchWords(map: Installation, suspect: string, here: string): string {
 const AS_LIKELY = 0.2;
 
 /** The leader's title, without an end that the readings do not tell from another one there: "N end poor in Bench, either cable". */
-export function verdictTitle(map: Installation, suspects: readonly (Named & Pick<SuspectView, 'share'>)[]): string {
+export function verdictTitle(map: Installation, suspects: readonly (Named & Pick<SuspectView, 'share'>)[], surely: Surely | null = null): string {
   const [best, ...others] = suspects;
   if (!best) return 'Nothing on this map explains it';
+  if (surely && (surely.kind === null || surely.conductors === null)) return partlyKnown(map, best.place, surely);
   const title = suspectTitle(map, best);
   const towards = endTowards(map, best.id);
   const alike = others.some((s) => s.place === best.place && s.kind === best.kind && s.conductors.join() === best.conductors.join() && s.share > AS_LIKELY * best.share);
   return alike && towards !== '' && title.endsWith(towards) ? `${title.slice(0, -towards.length)}, either cable` : title;
+}
+
+/** A place whose conductors, or what is wrong with them, are not as sure as it is: no more is said than is so. */
+function partlyKnown(map: Installation, place: string, { kind, conductors }: Surely): string {
+  const section = map.sections.find((x) => x.id === place);
+  const here = section ? sectionName(map, section) : beliefPlaceName(map, place);
+  if (place.includes('.')) return `${firstCapital(here)} is faulty`;
+  const on = conductors?.map(coreWords).join(' and ');
+  if (on) return `${on}: ${here}`;
+  return `${firstCapital(here)}: ${kind === 'contact' || kind === 'pointContact' ? 'two conductors touch' : kind === null ? 'something is wrong' : 'a conductor does not join'}`;
 }
 
 /** Short, for the strip: "N broken along here", "L touches E". */
@@ -141,7 +153,7 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
     case 'explains.rcdLine': return `Explains it: ${amp} to earth at once.`;
     case 'explains.rcdNeutral': return `Explains it: with load on, ${amp} goes astray past the device.`;
-    case 'explains.early': return 'Explains it: the device goes far below its rating.';
+    case 'explains.early': return 'Explains it: the device trips far below its rating.';
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';
     case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;

@@ -66,7 +66,7 @@ function BudgetCard({ map, budget, share, closed, onClamp, onFigures }: { map: I
       {(['0.5', '1', '5'] as const).flatMap((multiple) => (budget.times[multiple] === undefined ? [] : [{ multiple, ms: budget.times[multiple] }])).map(({ multiple, ms }) => (
         <View key={multiple} style={row}>
           <Words at="small" colour="soft">{`Time at ${multiple === '0.5' ? '½' : multiple}×, slower half-cycle`}</Words>
-          <Words figure bold>{ms === null ? 'did not go' : `${Math.round(ms)} ms`}</Words>
+          <Words figure bold>{ms === null ? 'did not trip' : `${Math.round(ms)} ms`}</Words>
         </View>
       ))}
       <View style={{ flexDirection: 'row', gap: 8 }}>
@@ -111,12 +111,12 @@ function Bar({ budget, share }: { budget: Budget; share: number }) {
     </View>
   );
   return (
-    <View role="img" aria-label={`Standing ${standingMa === null ? 'not measured' : formatMilliamp(standingMa)}, allowed ${formatMilliamp(share * ratedMa)}, goes at ${rampMa === null ? 'not measured' : formatMilliamp(rampMa)}, rated ${ratedMa} mA`} style={{ height: 48 }}>
+    <View role="img" aria-label={`Standing ${standingMa === null ? 'not measured' : formatMilliamp(standingMa)}, allowed ${formatMilliamp(share * ratedMa)}, trips at ${rampMa === null ? 'not measured' : formatMilliamp(rampMa)}, rated ${ratedMa} mA`} style={{ height: 48 }}>
       <View style={{ position: 'absolute', top: 17, left: 0, right: 0, height: 12, borderRadius: 6, borderWidth: 1.5, borderColor: colour.edge }} />
       {known.length === 0 && standingMa !== null ? <View style={{ position: 'absolute', top: 17, left: 0, width: at(standingMa), height: 12, borderRadius: 6, backgroundColor: colour.ink }} /> : null}
       {known.map((p, i) => <View key={p.way} style={{ position: 'absolute', top: 17, left: at(starts[i] ?? 0), width: at((p.mA ?? 0) * scale), height: 12, backgroundColor: i % 2 ? colour.soft : colour.ink, borderRightWidth: 2, borderRightColor: colour.sheet }} />)}
       {mark(share * ratedMa, `${Math.round(share * 100)} %`, true)}
-      {rampMa === null ? null : mark(rampMa, 'goes', false)}
+      {rampMa === null ? null : mark(rampMa, 'trips', false)}
     </View>
   );
 }

@@ -38,11 +38,11 @@ export function RcdSheet({ device, onClose }: { device: string; onClose: () => v
       {problem ? <Problem text={problem} /> : null}
       <Label>Times</Label>
       {profile.rcdTimes.map((m) => pair(String(m), m === 0.5 ? 'At ½×' : `At ${m}×`, 'ms'))}
-      <Words at="small" colour="soft">“x” where it did not go. Leave empty what was not tested. At ½× it must not go.</Words>
+      <Words at="small" colour="soft">“x” where it did not trip. Leave empty what was not tested. At ½× it must not trip.</Words>
       <Label>Ramp</Label>
       {pair('ramp', 'Goes at', 'mA')}
       <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
-      <Words at="small" colour="soft">Ways off shows the device itself. With loads on shows what is left before it goes.</Words>
+      <Words at="small" colour="soft">Ways off shows the device itself. With loads on shows what is left before it trips.</Words>
       {tester ? <Button label="Ask the practice tester" onPress={() => { for (const multiple of profile.rcdTimes) tester.make({ kind: 'times', device, multiple }); tester.make({ kind: 'ramp', device, outgoing }); onClose(); }} testID="rcd-practice" /> : null}
     </Sheet>
   );

@@ -81,7 +81,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
             <Field label="Goes at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
             {problem}
             <Button label="Keep" kind="main" onPress={() => figure((mA) => ({ kind: 'ramp', device: step.device, mA, outgoing }))} testID="live-keep" />
-            <Button label="It did not go" onPress={() => keep({ kind: 'ramp', device: step.device, mA: null, outgoing })} />
+            <Button label="It did not trip" onPress={() => keep({ kind: 'ramp', device: step.device, mA: null, outgoing })} />
             {practiceButton({ kind: 'ramp', device: step.device, outgoing })}
           </>
         );

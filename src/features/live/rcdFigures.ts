@@ -12,7 +12,7 @@ export function readRcdFigures(device: string, figures: Readonly<Record<string, 
   };
   for (const multiple of multiples) {
     const found = values(String(multiple));
-    if (found === undefined) return { ok: false, problem: `The time at ${multiple}× is no figure. Type milliseconds, or “x” where it did not go.` };
+    if (found === undefined) return { ok: false, problem: `The time at ${multiple}× is no figure. Type milliseconds, or “x” where it did not trip.` };
     if (!found.length) continue;
     const went = found.filter((v): v is number => v !== null);
     // At half it must not go, so one half-cycle that goes counts; at 1× and 5× one that does not go counts.
@@ -20,7 +20,7 @@ export function readRcdFigures(device: string, figures: Readonly<Record<string, 
     tests.push({ kind: 'times', device, multiple, ms });
   }
   const ramp = values('ramp');
-  if (ramp === undefined) return { ok: false, problem: 'The ramp is no figure. Type milliamperes, or “x” where it did not go.' };
+  if (ramp === undefined) return { ok: false, problem: 'The ramp is no figure. Type milliamperes, or “x” where it did not trip.' };
   if (ramp.length) {
     const went = ramp.filter((v): v is number => v !== null);
     tests.push({ kind: 'ramp', device, mA: went.length < ramp.length ? null : Math.min(...went), outgoing });

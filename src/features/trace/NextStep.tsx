@@ -69,7 +69,8 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
       <>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
@@ -78,11 +79,11 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </View>
         <Words at="title" bold testID="verdict">{title}</Words>
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
-        {lifted || verdict.says === 'two' ? null : advice.suspects[0]?.kind === 'metalPath' && verdict.says === 'place' ? (
-          <Words testID="by-metal">{`No fault by itself. Mark ${beliefPlaceName(map, verdict.place)} on the map as touching metalwork and go on: a broken CPC can hide behind it.`}</Words>
-        ) : verdict.says === 'place' ? (
+        {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
+        {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
           <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
         ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
         <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />
       </>

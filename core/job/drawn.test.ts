@@ -1,0 +1,34 @@
+import { draftCircuit, endsAtPoint, loadsOf } from '../installation';
+import { elementKey } from '../workstate';
+import { deriveJob, type EventBody, type JobEvent } from '.';
+
+const drafted = draftCircuit('3 ways');
+if (!drafted.ok) throw new Error('draft');
+const map = drafted.value;
+const log = (...bodies: EventBody[]): JobEvent[] => bodies.map((b, i) => ({ ...b, id: `e${i}`, at: 1e12 + i * 60000 }) as JobEvent);
+const start: EventBody[] = [{ type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '3 ways', map }];
+const pull: EventBody[] = [{ type: 'tookOut', point: 'p0', ends: ['s2@a:N'] }, { type: 'loadsMoved', parts: ['c2.loads'], out: true }];
+const read: EventBody = { type: 'read', probe: { fn: 'insulation', from: ['s2@a:N'], to: ['p0:E'] }, displayed: { ohm: 4e4 }, unit: 'MΩ', conditions: [], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null };
+
+test('the neutral of a way that is then drawn as a ring was both its neutrals, now and in what was read before', () => {
+  const view = deriveJob(log(...start, ...pull, read, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'ring, 4' } }), 2e12);
+  const legs = endsAtPoint(view.map ?? map, 'p0').filter((e) => e.role === 'N' && e.terminal !== undefined && (view.map?.sections.find((s) => s.id === e.section.id)?.a === 'p0' || e.side === 'b')).map((e) => e.key);
+  const own = legs.filter((k) => k.startsWith('s2@') || !/^s[13]@/.test(k));
+  expect(own).toHaveLength(2);
+  expect([...view.state.out].sort()).toEqual([...own].sort());
+  expect([...(view.readings[0]?.state.out ?? [])].sort()).toEqual([...own].sort());
+});
+
+test('what was unplugged on a lump are all the plugs of its drawing', () => {
+  const view = deriveJob(log(...start, ...pull, read, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } }), 2e12);
+  const plugs = (view.map?.points ?? []).filter((p) => !/^c[13]$/.test(p.id) && p.kind === 'outlet').flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id)));
+  expect(plugs.length).toBe(3);
+  expect([...view.state.loadsOut].sort()).toEqual(plugs.sort());
+  expect([...(view.readings[0]?.state.loadsOut ?? [])].sort()).toEqual(plugs);
+});
+
+test('an end that was in stays in, and what concerns another way stays as it was', () => {
+  const view = deriveJob(log(...start, ...pull, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w1', phrase: 'ring, 4' } }), 2e12);
+  expect(view.state.out).toEqual(['s2@a:N']);
+  expect(view.state.loadsOut).toEqual(['c2.loads']);
+});
