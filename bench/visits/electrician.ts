@@ -12,8 +12,8 @@ import type { LiveAsk } from '../../core/simulation';
 import { isAbove } from '../../core/tester';
 import { setOff, type WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
-import { Nature } from './nature';
-import { complaintOf, tell } from './story';
+import { Nature, type Symptoms } from './nature';
+import { complaintOf, felt, tell } from './story';
 
 /** What one visit came to. */
 export interface Visit {
@@ -65,12 +65,14 @@ export class Electrician {
   private falseProof = 0;
   private proved = 0;
   private readonly outcomes = { asked: 0, held: 0 };
+  private readonly symptoms: Symptoms;
   private readonly explains = { asked: 0, agreed: 0 };
   readonly log: string[] = [];
 
   constructor(private readonly house: House, private readonly nature: Nature, map: Installation) {
     this.random = seededRandom(house.seed * 9973 + 3);
     const symptoms = nature.symptoms();
+    this.symptoms = symptoms;
     this.complaint = complaintOf(symptoms, nature.wrongs.length > 0, this.random);
     this.record({ type: 'created', name: 'visit', agreedMin: 90 }, { type: 'drafted', phrase: house.told, map }, { type: 'asked', complaint: this.complaint, shock: this.complaint === 'shock', notes: '' }, { type: 'clock', run: true });
     this.meetsDead(symptoms.dead);
@@ -313,6 +315,7 @@ export class Electrician {
       const advice = this.advisor.advise(this.view);
       if (!advice) break;
       this.judge(advice);
+      this.checkExplains(advice);
       last = this.leads(advice);
       const v = advice.verdict;
       if (v.says === 'two') {
@@ -327,7 +330,6 @@ export class Electrician {
       }
       if (v.says === 'place' && !this.draw(v.place)) {
         if (v.surely) last = { ...last, suspect: said(last.suspect, v.surely) };
-        this.checkExplains(last.suspect);
         return { ...last, two: null };
       }
       if (v.says === 'place') continue;
@@ -374,11 +376,16 @@ export class Electrician {
     if (rows.some((o) => ('above' in shown ? o.above || o.high >= shown.above : shown.ohm >= o.low && shown.ohm <= o.high))) this.outcomes.held++;
   }
 
-  /** Does what was named cause the complaint, as the house itself has it? */
-  private checkExplains(s: SuspectView | undefined): void {
-    if (!s || s.explains.says === 'not asked' || this.nature.wrongs.length !== 1 || !this.anyRight(s.place, s)) return;
-    this.explains.asked++;
-    if (s.explains.says === 'yes') this.explains.agreed++;
+  /** Does what is really wrong cause the complaint, as the app says it of that suspect and as the house has it? A "may" claims nothing. */
+  private checkExplains(advice: Advice): void {
+    if (this.nature.wrongs.length !== 1) return;
+    for (const s of advice.suspects) {
+      if (s.explains.says === 'not asked' || s.explains.says === 'perhaps' || !this.anyRight(s.place, s)) continue;
+      this.explains.asked++;
+      const agreed = (s.explains.says !== 'no') === felt(this.complaint, this.symptoms);
+      if (agreed) this.explains.agreed++;
+      else this.log.push(`EXPLAINS ${s.id}: ${JSON.stringify(s.explains)} but ${JSON.stringify(this.symptoms)}`);
+    }
   }
 
   private repair(found: { place: string; suspect: SuspectView | undefined; two: readonly SuspectView[] | null }): void {

@@ -16,6 +16,18 @@ export function complaintOf(s: Symptoms, anythingWrong: boolean, random: Random)
   return random.chance(anythingWrong ? 0.15 : 0.5) ? 'rcd trips' : 'inspection';
 }
 
+/** Does the house really do what was complained of? */
+export function felt(complaint: Complaint, s: Symptoms): boolean {
+  switch (complaint) {
+    case 'rcd trips': return s.residual;
+    case 'mcb trips': return s.over;
+    case 'dead': return s.dead.length > 0;
+    case 'shock': return s.metalVolt > 50 || s.earths.length > 0;
+    case 'flicker or heat': return s.hotWatt > 2;
+    default: return true;
+  }
+}
+
 /** One person in ten does not know, or is wrong. */
 const ERRS = 0.1;
 

@@ -10,19 +10,49 @@ const busy: Service = { load: 2, neutralVolt: 2, leak: 1.5 };
 const MAY_TRIP = 0.4;
 const FELT_VOLT = 50;
 
-type Answer = (yes: boolean, code: string, points?: readonly string[], figure?: number | null) => Explanation;
+/** What a suspect of one size does: how likely what was complained of follows, with everything idle and at the busiest, and what to say of it. */
+interface Effect { readonly idle: number; readonly busy: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
+type Answer = (yes: boolean, code: string, points?: readonly string[], figure?: number | null) => Effect;
+
+/** Share of the sizes that a suspect may have from which it is said to explain, and from which it may. */
+const EXPLAINS = 0.6;
+const MAY = 0.15;
 
 /**
- * Would this suspect alone, with everything in place and on, cause what was complained of? Computed on the energised network
- * with the fault: what flows through each device and whether it opens, which points lose their supply, which metal is live.
+ * Would this suspect alone, with everything in place and on, cause what was complained of? Computed on the energised network with the
+ * fault, at each size that the readings leave it: what flows through each device and whether it opens, which points lose their supply,
+ * which metal is live.
  */
-export function explains(view: JobView, suspect: Suspect, ohm: number, fraction: number): Explanation {
+export function explains(view: JobView, suspect: Suspect, thirds: readonly number[], fraction: number): Explanation {
   const { map, asked } = view;
   if (!map || !asked.complaint || asked.complaint === 'inspection') return { says: 'not asked' };
   if (!isFault(suspect)) return { says: 'not asked' };
+  const { complaint } = asked;
+  const effects = thirds.map((ohm) => known(map, `${complaint} ${suspect.id} ${ohm.toPrecision(2)} ${fraction.toFixed(1)}`, () => effect(map, complaint, suspect, ohm, fraction)));
+  const mean = (of: (e: Effect) => number): number => effects.reduce((sum, e) => sum + of(e), 0) / effects.length;
+  const [idle, share] = [mean((e) => e.idle), mean((e) => Math.max(e.idle, e.busy))];
+  const most = effects.reduce((a, b) => (Math.max(b.idle, b.busy) > Math.max(a.idle, a.busy) ? b : a));
+  const middle = effects[Math.floor(effects.length / 2)] ?? most;
+  const says = share >= EXPLAINS ? (idle >= EXPLAINS ? 'yes' : 'while') : share >= MAY ? 'perhaps' : 'no';
+  const { code, points, figure } = says === 'no' ? middle : says === 'perhaps' ? most : Math.max(middle.idle, middle.busy) > 0.5 ? middle : most;
+  return { says, share, code, points, figure };
+}
+
+/** Installations never change in place: what one suspect of one size does to one is worked out once. */
+const effectsOf = new WeakMap<Installation, Map<string, Effect>>();
+
+function known(map: Installation, key: string, make: () => Effect): Effect {
+  let own = effectsOf.get(map);
+  if (!own) effectsOf.set(map, (own = new Map<string, Effect>()));
+  let found = own.get(key);
+  if (!found) own.set(key, (found = make()));
+  return found;
+}
+
+function effect(map: Installation, complaint: NonNullable<JobView['asked']['complaint']>, suspect: Suspect, ohm: number, fraction: number): Effect {
   const faults = suspect.fault(ohm, fraction);
-  const answer: Answer = (yes, code, points = [], figure = null) => ({ says: yes ? 'yes' : 'no', code, points, figure });
-  switch (asked.complaint) {
+  const answer: Answer = (yes, code, points = [], figure = null) => ({ idle: yes ? 1 : 0, busy: yes ? 1 : 0, code, points, figure });
+  switch (complaint) {
     case 'rcd trips': return residualTrip(map, suspect, faults, answer);
     case 'mcb trips': return overcurrentTrip(map, suspect, faults, answer);
     case 'dead': {
@@ -39,14 +69,15 @@ export function explains(view: JobView, suspect: Suspect, ohm: number, fraction:
 
 const ofDevice: Readonly<Partial<Record<Suspect['kind'], string>>> = { rcdSensitive: 'explains.early', standingLeak: 'explains.adds' };
 
-function residualTrip(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Explanation {
+function residualTrip(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
   const own = ofDevice[suspect.kind];
   if (own) return answer(true, own);
   const idle: WorkState = { ...untouched, loadsOut: allLoads(map, faults) };
   const quiet = worst(map, Energised.of(map, idle, faults));
-  if (quiet.chance > MAY_TRIP) return answer(true, 'explains.rcdLine', [], quiet.mA);
+  if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: quiet.mA };
   const loaded = [usualService, busy].map((s) => worst(map, Energised.of(map, untouched, faults, s))).sort((a, b) => b.chance - a.chance)[0];
-  return loaded && loaded.chance > MAY_TRIP ? answer(true, 'explains.rcdNeutral', [], loaded.mA) : answer(false, 'explains.rcdNo', [], loaded?.mA ?? quiet.mA);
+  const chance = loaded?.chance ?? 0;
+  return { idle: quiet.chance, busy: chance, code: chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: loaded?.mA ?? quiet.mA };
 }
 
 /** The residual device likeliest to open, and its current in milliamperes. Where the map has none, one of 30 mA stands at the board. */
@@ -71,7 +102,7 @@ function worst(map: Installation, e: Energised): { chance: number; mA: number } 
 /** An overcurrent device of a way where nobody said which: B 32. */
 const USUAL_RATING_A = 32;
 
-function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Explanation {
+function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
   if (suspect.kind === 'overload') return answer(true, 'explains.heavy');
   const e = Energised.of(map, untouched, faults);
   const all = protectionsOf(map).filter((p) => p.kind !== 'rcd' && p.kind !== 'main').map((d) => {
@@ -80,10 +111,10 @@ function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly F
     return { chance: p.atOnce + p.later, amp };
   });
   const top = all.sort((a, b) => b.chance - a.chance || b.amp - a.amp)[0] ?? { chance: 0, amp: 0 };
-  return top.chance > MAY_TRIP ? answer(true, 'explains.mcb', [], top.amp) : answer(false, 'explains.mcbNo', [], top.amp);
+  return { idle: top.chance, busy: top.chance, code: top.chance > MAY_TRIP ? 'explains.mcb' : 'explains.mcbNo', points: [], figure: top.amp };
 }
 
-function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Explanation {
+function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
   if (suspect.kind === 'supplyLost') return answer(true, 'explains.unearthed', []);
   const e = Energised.of(map, untouched, faults);
   const earths = map.points.flatMap((p) => p.terminals.filter((t) => t.role === 'E').map((t) => ({ point: p.id, place: terminalKey(p.id, t.id) })));

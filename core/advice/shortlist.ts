@@ -1,8 +1,9 @@
-import { ohmOfT, type Belief, supportOf } from '../belief';
+import { type Belief, supportOf } from '../belief';
 import type { Suspect } from '../faults';
 import { findSection, type Installation } from '../installation';
 import { explains } from './explains';
 import { bestCell, type Now } from './now';
+import { sizeOf, type Size } from './size';
 import type { SuspectView } from './types';
 
 const SHOWN = 5;
@@ -14,7 +15,7 @@ export function shortlist(now: Now): SuspectView[] {
   const s = two ? engine.suspects[two.suspect] : undefined;
   if (!two || !s) return rest;
   const ohm = s.unknown.of === 'nothing' ? null : two.ohm === Infinity ? ('open' as const) : two.ohm;
-  const first: SuspectView = { id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: two.placeShare, ohm, metres: null, speakFor: two.speakFor, speakAgainst: [], explains: explains(view, s, two.ohm, two.fraction) };
+  const first: SuspectView = { id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: two.placeShare, ohm, span: typeof ohm === 'number' ? [ohm, ohm] : null, metres: null, speakFor: two.speakFor, speakAgainst: [], explains: explains(view, s, [two.ohm], two.fraction) };
   return [first, ...rest.filter((x) => x.id !== s.id)];
 }
 
@@ -28,14 +29,19 @@ function ofBelief({ view, map, engine, belief, observations, readings, live, liv
     const row = support[n] ?? [];
     const all = [...row.map((x, j) => ({ id: readings[j]?.event.id ?? '', x })), ...liveReadings.map((r) => ({ id: r.event.id, x: live.support({ test: r.event.test, state: r.state }, c) }))];
     const ids = (keep: (x: number) => boolean): string[] => all.filter((y) => keep(y.x)).sort((a, b) => Math.abs(b.x) - Math.abs(a.x)).slice(0, 3).map((x) => x.id);
-    const ohm = s.unknown.of === 'nothing' ? null : Number.isNaN(belief.cells.tCentre[c]) ? ('open' as const) : ohmOfT(belief.t[c] as number);
+    const size = s.unknown.of === 'nothing' ? null : sizeOf(belief, i);
+    const ohm = !size ? null : size.thirds[1] === Infinity ? ('open' as const) : size.thirds[1];
     return {
-      id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm,
+      id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm, span: size && [size.low, size.high],
       metres: metresOf(map, s, belief, c), speakFor: ids((x) => x > 0.5), speakAgainst: ids((x) => x < -0.5),
-      explains: explains(view, s, typeof ohm === 'number' ? ohm : Infinity, belief.d[c] as number),
+      explains: explains(view, s, sizesToTry(size), belief.d[c] as number),
     };
   });
 }
+
+/** A size that is known well is looked at once. */
+const WELL_KNOWN = 1.6;
+const sizesToTry = (size: Size | null): readonly number[] => (!size ? [Infinity] : size.high < WELL_KNOWN * size.low || size.low === Infinity ? [size.thirds[1]] : size.thirds);
 
 /** Metres along the section for a contact whose readings tell them; the uncertainty is the belief's own. */
 function metresOf(map: Installation, s: Suspect, belief: Belief, c: number): SuspectView['metres'] {

@@ -51,6 +51,8 @@ export interface SuspectView {
   readonly conductors: readonly string[];
   readonly share: number;
   readonly ohm: number | 'open' | null;
+  /** Ohms between which nine in ten of its sizes lie; null where it has none. */
+  readonly span: readonly [number, number] | null;
   /** Metres from end a of the section, with their uncertainty; null where it has no place along a cable. */
   readonly metres: { readonly at: number; readonly plusMinus: number; readonly from: string; readonly guessed: boolean } | null;
   readonly speakFor: readonly string[];
@@ -59,7 +61,8 @@ export interface SuspectView {
 }
 
 export type Explanation =
-  | { readonly says: 'yes' | 'no'; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
+  /** while: only while something runs; perhaps: at some of the sizes that it may have. `share`: chance that it does, over its sizes. */
+  | { readonly says: 'yes' | 'while' | 'perhaps' | 'no'; readonly share: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
   | { readonly says: 'not asked' };
 
 /**

@@ -1,3 +1,4 @@
+export { factWords, othersWords } from './shares';
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, coreWords, labelOfSection, laneLetter, switchedWords, legOf, pointName, sectionName, spotName } from './places';
 export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';

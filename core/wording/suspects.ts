@@ -2,7 +2,7 @@ import type { Explanation, Outcome, StepView, SuspectView } from '../advice/type
 import type { Surely } from '../advice/surely';
 import { boardOf, circuitsOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { deviceWords } from './devices';
-import { formatAmp, formatMetres, formatOhm } from '../units';
+import { formatAmp, formatMetres, formatOhm, formatShare } from '../units';
 import type { Action } from '../planning';
 import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, firstCapital, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
@@ -131,15 +131,38 @@ const APPLIANCE_W: readonly [number, number] = [25, 12_000];
 function loadOfOhm(volt: number, ohm: number, isLoad: boolean): string {
   const watt = (volt * volt) / ohm;
   if (!(watt >= APPLIANCE_W[0] && watt <= APPLIANCE_W[1])) return '';
-  const power = watt < 1000 ? `${Number(watt.toPrecision(2))} W` : `${(watt / 1000).toFixed(1)} kW`;
+  const power = formatWatt(watt);
   return isLoad ? `a load of ${power} if it heats` : `as a load of ${power} left in would read`;
 }
 
+/** Ohms are told where the most is at most so many times the least, with what a meter cannot tell from nothing. */
+const TOLD = 1.8;
+const METER_OHM = 0.05;
+/** Above it nothing is known but that it is high: the top of what is suspected, ohms. */
+const HIGH_OHM = 1.2e6;
+/** A current that ends usually carry, for what heat a poor one makes. */
+const HEAT_AMP = 10;
+
+/** "about 0.4 Ω"; where the readings leave it wider, between what; an end of the span that no reading told is left open. */
+function spanWords([low, high]: readonly [number, number], ohm: number | 'open' | null): string {
+  if (low === Infinity || (ohm === 'open' && high === Infinity && low > HIGH_OHM)) return '';
+  if (high < TOLD * (low + METER_OHM)) return typeof ohm === 'number' ? `about ${formatOhm(ohm)}` : '';
+  if (low < 1 && high > HIGH_OHM / 2) return 'size not told yet';
+  if (low < 1) return `under ${formatOhm(high)}`;
+  if (high > HIGH_OHM / 2) return `over ${formatOhm(low)}`;
+  return `between ${formatOhm(low)} and ${formatOhm(high)}`;
+}
+
+/** "120 W", "1.4 kW". */
+const formatWatt = (watt: number): string => (watt < 1000 ? `${Number(watt.toPrecision(2))} W` : `${(watt / 1000).toFixed(1)} kW`);
+
 /** Size and position: "about 0.4 Ω, 3.2 m from Roof joint (± 1.1 m)". */
-export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm' | 'metres'>): string {
+export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm' | 'span' | 'metres'>): string {
   const parts: string[] = [];
-  if (typeof s.ohm === 'number' && s.kind !== 'endNotOut') parts.push(`about ${formatOhm(s.ohm)}`);
-  if (typeof s.ohm === 'number' && acrossSupply(map, s)) parts.push(loadOfOhm(map.nominalVolt, s.ohm, s.kind === 'loadIn'));
+  const told = s.span !== null && s.span[1] < TOLD * (s.span[0] + METER_OHM);
+  if (s.span && s.kind !== 'endNotOut') parts.push(spanWords(s.span, s.ohm));
+  if (s.kind === 'resistiveEnd' && typeof s.ohm === 'number' && told) parts.push(`${formatWatt(s.ohm * HEAT_AMP ** 2)} of heat at ${HEAT_AMP} A`);
+  if (typeof s.ohm === 'number' && told && acrossSupply(map, s)) parts.push(loadOfOhm(map.nominalVolt, s.ohm, s.kind === 'loadIn'));
   if (s.metres) parts.push(`${formatMetres(s.metres.at)} from ${pointName(map, s.metres.from)} (± ${formatMetres(s.metres.plusMinus)}${s.metres.guessed ? ', lengths guessed' : ''})`);
   return parts.filter(Boolean).join(', ');
 }
@@ -148,11 +171,12 @@ export function explainsText(map: Installation, e: Explanation): string {
   if (e.says === 'not asked') return '';
   const names = list(e.points.map((p) => pointName(map, p)));
   const amp = formatAmp((e.figure ?? 0) / 1000);
+  if (e.says === 'perhaps') return `May explain it (${formatShare(e.share)}): that hangs on its size, which no reading has told yet.`;
   switch (e.code) {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
     case 'explains.rcdLine': return `Explains it: ${amp} to earth at once.`;
-    case 'explains.rcdNeutral': return `Explains it: with load on, ${amp} goes astray past the device.`;
+    case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${amp} goes astray past the device.`;
     case 'explains.early': return 'Explains it: the device trips far below its rating.';
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';

@@ -89,7 +89,7 @@ test('outcomes are said with their unit, off scale in words', () => {
 test('what lies between line and neutral is also told as the load that would read so; what no appliance has is not', () => {
   const map = draft('radial, 3');
   const size = (kind: 'loadIn' | 'pointContact', conductors: string[], ohm: number): string =>
-    suspectSize(map, { id: 'x', kind, place: 'p2', conductors, ohm, metres: null });
+    suspectSize(map, { id: 'x', kind, place: 'p2', conductors, ohm, span: [ohm, ohm], metres: null });
   // 230² ÷ 26.45 = 2000.
   expect(size('pointContact', ['L', 'N'], 26.45)).toContain('as a load of 2.0 kW left in would read');
   expect(size('loadIn', ['L', 'N'], 882)).toContain('a load of 60 W if it heats');

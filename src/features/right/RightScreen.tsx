@@ -210,7 +210,7 @@ function MendSheet({ suspect, onClose }: { suspect: SuspectView; onClose: () => 
   const { view, record } = useJob();
   const [how, setHow] = useState<'repaired' | 'replaced' | 'left safe'>('repaired');
   const [text, setText] = useState('');
-  const [explains, setExplains] = useState<'yes' | 'no' | 'not sure' | null>(suspect.explains.says === 'not asked' ? 'not sure' : suspect.explains.says);
+  const [explains, setExplains] = useState<'yes' | 'no' | 'not sure' | null>(suspect.explains.says === 'yes' || suspect.explains.says === 'no' ? suspect.explains.says : suspect.explains.says === 'while' ? 'yes' : 'not sure');
   const { map } = view;
   if (!map) return null;
   return (

@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
-import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
+import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, factWords, othersWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
 
 /** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
 export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -29,10 +29,16 @@ function SuspectList() {
     <>
       {change && Math.abs(change.to - change.from) > 0.005 ? <Words>{`The last reading: ${beliefPlaceName(map, change.place)} from ${formatShare(change.from)} to ${formatShare(change.to)}.`}</Words> : null}
       {advice.two ? <Words bold testID="two-faults">{`Two faults, not one (${formatShare(advice.two.share)}): the first below, and beside it the second. Each explains what the other does not.`}</Words> : null}
+      {advice.facts.length ? (
+        <View style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8, gap: 4 }} testID="facts">
+          <Label>No fault, but plain from the readings</Label>
+          {advice.facts.map((f) => <Words key={f.id}>{`${suspectTitle(map, f)}. ${factWords(f.kind)}`}</Words>)}
+        </View>
+      ) : null}
       {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
       <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
         <Words figure bold style={{ width: 64 }}>{formatShare(advice.others.share)}</Words>
-        <Words style={{ flex: 1 }}>{`${advice.others.count} others`}</Words>
+        <Words style={{ flex: 1 }} testID="others-by-place">{othersWords(map, advice)}</Words>
       </View>
       <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
         <Words figure bold style={{ width: 64 }}>{formatShare(advice.unknownShare)}</Words>
