@@ -2,13 +2,14 @@ import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { suspectsOf, tradePriors } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { naturesOf, plan, shareByPlace, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
+import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
 import { unmetNeeds } from '../safety';
 import { shifted } from '../asking';
 import { clearedPlaces } from './cleared';
 import { lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { askFirst } from './ask';
+import { confirmation, type Confirmation } from './confirm';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
@@ -81,14 +82,16 @@ export class Advisor {
     if (!now) return null;
     const places = shareByPlace(now.map, now.engine.suspects, now.belief);
     const suspects = shortlist(now);
-    const verdict = verdictOf(now);
+    const first = verdictOf(now);
+    const confirm = first.says === 'place' ? confirmation(now, first.place, this.costs) : null;
+    const verdict: Verdict = confirm ? { ...first, says: 'confirm' } : first;
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
     const done = verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'sound' || verdict.says === 'two';
-    const steps = withPlan && !done ? this.steps(now, verdict, earthDoubt) : withPlan && verdict.says === 'place' ? this.toTellWhat(now, verdict, earthDoubt) : [];
+    const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, verdict, earthDoubt) : withPlan && verdict.says === 'place' ? this.toTellWhat(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
-    const live = withPlan && !done && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const live = withPlan && !done && !confirm && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),
@@ -104,8 +107,8 @@ export class Advisor {
       fit: fitOf(now),
       steps,
       liveSteps: live,
-      ask: withPlan && !done && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
-      look: withPlan && !done && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
+      ask: withPlan && !done && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
+      look: withPlan && !done && !confirm && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
       lastChange: lastChange(now),
       surprising: surprises(now),
@@ -119,6 +122,15 @@ export class Advisor {
     if (!surely || (surely.kind !== null && surely.conductors !== null) || place.includes('.')) return [];
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 2, rejected: new Set(view.notNow), keep: 10, parts: naturesOf });
     return steps.filter((s) => s.bits > TELLS_WHAT && s.minutes < NEAR_MIN).slice(0, 1).map((s) => stepView(now, s, safetyOf(view), earthDoubt));
+  }
+
+  private confirming(now: Now, { actions, probes, minutes }: Confirmation, earthDoubt: boolean): StepView {
+    const safety = safetyOf(now.view);
+    const stateAfter = actions.reduce(applyAction, now.view.state);
+    return {
+      key: stepKey({ actions, probes }), actions, probes, minutes, bits: 0, needs: unmetNeeds(now.map, safety, { actions, probes, earthDoubt }),
+      outcomes: outcomesOf(now, { actions, probes, stateAfter }), why: { code: 'confirm', figure: 0 },
+    };
   }
 
   private steps(now: Now, verdict: Verdict, earthDoubt: boolean): StepView[] {

@@ -7,7 +7,7 @@ import type { SuspectView } from './types';
 export type FactView = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' | 'share' | 'ohm'>;
 
 /** Share from which a fact is taken as given. */
-const PLAIN = 0.95;
+const PLAIN = 0.85;
 const MOST = 4;
 
 export interface Settled { readonly engine: BeliefEngine; readonly belief: Belief; readonly facts: readonly FactView[] }

@@ -2,7 +2,7 @@ import { SOUND_FROM_OHM } from '../belief';
 import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
-import { forecast, frontOf, outcomeClasses, placeNames, placesOf, stepKey, stepPoints, type Front, type Step } from '../planning';
+import { forecast, frontOf, outcomeBands, placeNames, placesOf, stepKey, stepPoints, type Band, type Forecast, type Front, type Step } from '../planning';
 import { unmetNeeds, type SafetyState } from '../safety';
 import { meter } from '../tester';
 import { shareOfKind, type Now } from './now';
@@ -50,15 +50,27 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   const front = frontOf(engine, belief, (s) => numbers[s] ?? 0);
   const f = forecast(engine, belief, front, answers);
   const unknown = shareOfKind({ engine, belief }, 'unknown');
-  const known = outcomeClasses(f, front.weight, 3).map((mass) => outcomeOf({ map, engine, belief }, front, f.y, f.sd, mass, probe.fn, 1 - unknown));
+  const known = together(outcomeBands(f, front.weight, 3).map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown)));
   const sum = known.reduce((s, o) => s + o.share, 0);
-  return [...known.sort((a, b) => b.share - a.share), { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(0, 1 - sum) }];
+  return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(0, 1 - sum) }];
 }
 
-function outcomeOf(
-  { map, engine, belief }: Scene, front: Front, y: Float64Array, sd: Float64Array,
-  mass: Float64Array, fn: 'continuity' | 'insulation', scale: number,
-): Outcome {
+/** Neighbours that mean the same are one row. */
+function together(rows: readonly Outcome[]): Outcome[] {
+  const out: Outcome[] = [];
+  for (const row of rows) {
+    const last = out[out.length - 1];
+    if (last && last.suspects.join() === row.suspects.join() && last.above === row.above) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
+    else out.push(row);
+  }
+  return out;
+}
+
+/** How far from what is foreseen a reading may lie and still be in its row, s.d.; rows end where the next begins. */
+const WITHIN_SD = 2.3;
+
+function outcomeOf({ map, engine, belief }: Scene, front: Front, { y, sd, probe: { fn } }: Forecast, band: Band, scale: number): Outcome {
+  const { mass } = band;
   const k = meter[fn].scaleOhm;
   const name = placeNames(map);
   const places = new Map<string, number>();
@@ -74,9 +86,9 @@ function outcomeOf(
     const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number] as Suspect;
     places.set(name(s.place), (places.get(name(s.place)) ?? 0) + m);
     suspects.set(s.id, (suspects.get(s.id) ?? 0) + m);
-    if (m < 0.08 * most) continue;
-    low = Math.min(low, k * Math.sinh(Math.max(0, (y[i] as number) - (sd[i] as number))));
-    high = Math.max(high, k * Math.sinh((y[i] as number) + (sd[i] as number)));
+    if (m < 0.02 * most) continue;
+    low = Math.min(low, k * Math.sinh(Math.max(0, band.low, (y[i] as number) - WITHIN_SD * (sd[i] as number))));
+    high = Math.max(high, k * Math.sinh(Math.min(band.high, (y[i] as number) + WITHIN_SD * (sd[i] as number))));
   }
   // Sound insulation is from a few megohms up, whatever the meter's top.
   if (engine.soundIsFlat && fn === 'insulation' && low > meter.insulation.topOhm) [low, high] = [SOUND_FROM_OHM, Infinity];

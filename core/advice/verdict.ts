@@ -19,7 +19,7 @@ export function verdictOf(now: Now): Verdict {
   const lump = observations.length === 0 || now.two ? null : undrawnLeader(map, shares);
   if (lump) return { ...none, ...lump, says: 'draw' };
   if (observations.length === 0) return none;
-  const fine = engine.suspects.reduce((sum, s, i) => (s.kind === 'sound' || isFact(s) ? sum + (belief.suspectShare[i] as number) : sum), 0);
+  const fine = nothingWrong(now);
   if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };
   if (leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
@@ -30,6 +30,19 @@ export function verdictOf(now: Now): Verdict {
   const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };
   return { ...none, says: 'place', onGuess, surely: surelyAt(now, leader.place) };
+}
+
+/** What is no fault may stand beside one: while nothing hangs on it, it says nothing for or against faults. */
+const HANGS_ON_A_FACT = 0.3;
+
+/** Chance that nothing is wrong: against all faults, and apart from what may be wrong with the record besides. */
+function nothingWrong({ engine, belief }: Now): number {
+  let [sound, facts] = [0, 0];
+  for (const [i, s] of engine.suspects.entries()) {
+    if (s.kind === 'sound') sound += belief.suspectShare[i] as number;
+    else if (isFact(s)) facts += belief.suspectShare[i] as number;
+  }
+  return facts > HANGS_ON_A_FACT ? 0 : sound / (1 - facts);
 }
 
 /** A circuit that nobody has drawn and that carries the belief: what is wrong there can only be told once it is drawn. */

@@ -19,8 +19,8 @@ export interface Cells {
 
 const CELL_WIDTH = 1.05;
 
-/** log10 of the ohms between which a contact of line and neutral burns out or trips, and how rarely it is met there. */
-const BURNS = [0.6, 4.3] as const;
+/** log10 of the ohms between which a contact of line and neutral burns out, trips, or is damp that somebody would feel elsewhere first; and how rarely it is met there. */
+const BURNS = [0.6, 6.4] as const;
 const BURNT_OUT = 0.05;
 
 export const ohmOfT = (t: number): number => Math.max(0, Math.exp(t * Math.LN10) - 0.1);

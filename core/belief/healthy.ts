@@ -8,7 +8,7 @@ const NO_PATH_OHM = 2e12;
 /** How often sound insulation is beyond the range. */
 const BEYOND = 0.5;
 /** Spread in ln below the least usual value: fewer and fewer circuits are that bad and still sound. */
-const TAIL = 0.35;
+const TAIL = 0.45;
 /** The least usual value where many circuits lie in parallel, as a share of what the plan predicts. */
 const OF_PREDICTED = 0.01;
 const LEAST_OHM = 3e5;

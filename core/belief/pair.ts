@@ -67,7 +67,9 @@ export function engineGiven(engine: BeliefEngine, s: Suspect, ohm: number, fract
   const old = known.get(s.id);
   const near = fraction < 0.5;
   if (old && old.near === near && (old.ohm === ohm || Math.abs(Math.log((old.ohm + 0.1) / (ohm + 0.1))) < SAME_SIZE)) return old.engine;
-  const made = new BeliefEngine(engine.installation, engine.suspects, engine.options, engine.bias, (state) => {
+  // What was complained of is explained once: beside a fault that is there, the size of another need not go with it too.
+  const suspects = isFault(s) ? engine.suspects.map(({ felt: _, ...x }) => x) : engine.suspects;
+  const made = new BeliefEngine(engine.installation, suspects, engine.options, engine.bias, (state) => {
     const own = assumedOf(engine.installation, s, ohm, fraction, state);
     return [...(engine.assumed?.(state) ?? []), ...(own ? [own] : [])];
   });

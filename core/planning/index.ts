@@ -2,5 +2,5 @@ export { benchCosts, costsOf, MOST_MINUTES, ownMinutes, parseHabits, startings, 
 export { probesFor, sharesLowContact } from './candidates';
 export { costOf, plan, stepKey, stepPoints, type PlanOptions, type Step } from './plan';
 export { naturesOf, placeNames, placesOf, shareByPlace, type PlaceShare } from './places';
-export { actionMinutes, applyAction, canReach, minutesFor, spotsAt, type Action, type Situation, type Spot } from './stance';
-export { forecast, frontOf, outcomeClasses, type Front } from './outcomes';
+export { actionMinutes, applyAction, canReach, minutesFor, pullsByPlug, spotsAt, type Action, type Situation, type Spot } from './stance';
+export { forecast, frontOf, outcomeBands, outcomeClasses, type Band, type Forecast, type Front } from './outcomes';

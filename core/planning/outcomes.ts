@@ -175,11 +175,17 @@ export function information(front: Front, f: Forecast, weight: Float64Array = fr
   return Math.max(0, (1 - SLIP) * (placeEntropyBits + within - all));
 }
 
-/** Outcome classes of a probe: a few runs of y (the last: off scale), and each cell's chance of them. */
-export function outcomeClasses(f: Forecast, weight: Float64Array, most: number): Float64Array[] {
+/** A run of y that is one outcome, and each cell's chance of it. Bands lie side by side. */
+export interface Band { readonly mass: Float64Array; readonly low: number; readonly high: number }
+
+/** Outcome classes of a probe: each cell's chance of a few runs of y. */
+export const outcomeClasses = (f: Forecast, weight: Float64Array, most: number): Float64Array[] => outcomeBands(f, weight, most).map((b) => b.mass);
+
+/** A few runs of y, in order; the last: off scale. */
+export function outcomeBands(f: Forecast, weight: Float64Array, most: number): Band[] {
   const cuts = classCuts(f, weight, most);
   const n = weight.length;
-  return Array.from({ length: cuts.length + 1 }, (_, k) => {
+  return Array.from({ length: cuts.length + 1 }, (_, k): Band => {
     const low = k === 0 ? -Infinity : (cuts[k - 1] as number);
     const high = k === cuts.length ? Infinity : (cuts[k] as number);
     const mass = new Float64Array(n);
@@ -190,8 +196,8 @@ export function outcomeClasses(f: Forecast, weight: Float64Array, most: number):
       const lower = low === -Infinity ? 0 : cdf((low - y) / sd);
       mass[i] = (weight[i] as number) * (upper - lower);
     }
-    return mass;
-  }).filter((m) => m.reduce((s, x) => s + x, 0) > 1e-3);
+    return { mass, low, high };
+  }).filter((b) => b.mass.reduce((s, x) => s + x, 0) > 1e-3);
 }
 
 /** Cuts in the widest gaps between predicted values, off scale always apart. */

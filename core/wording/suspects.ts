@@ -303,6 +303,7 @@ function shortActions(map: Installation, actions: readonly Action[]): string[] {
 
 export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): string {
   switch (step.why.code) {
+    case 'confirm': return 'The appliance carries the verdict. Out of the circuit it proves itself: the reading must come right, or it is something else.';
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
     case 'pulls': return 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is. A pull gives two reads, the bar and the tail.';

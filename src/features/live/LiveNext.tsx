@@ -24,7 +24,7 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
   const step = steps[choice % Math.max(1, steps.length)];
   const card = { borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet, alignSelf: 'stretch' } as const;
   const verdict = advice?.verdict;
-  const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat');
+  const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat' || verdict.says === 'confirm');
   if (known && advice?.suspects[0])
     return (
       <View style={card} testID="live-next">
