@@ -155,7 +155,7 @@ export class Play {
     const { suspect, place } = this.verdict();
     const explains = this.advisor.advise(this.view, false)?.suspects[0]?.explains.says;
     this.wait(9);
-    this.record({ type: 'mended', suspect, place, how: 'repaired', text, explains: explains === 'yes' || explains === 'no' ? explains : 'not sure' });
+    this.record({ type: 'mended', suspect, place, how: 'repaired', text, explains: explains === 'while' ? 'yes' : explains === 'yes' || explains === 'no' ? explains : 'not sure' });
     for (const item of putBackList(this.scenario.map, this.view.state, true)) {
       this.wait(0.5);
       if (item.kind === 'link') this.record({ type: 'unlinked', link: item.parts[0] ?? '' });
