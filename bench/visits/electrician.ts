@@ -1,7 +1,7 @@
 import { Advisor, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
-import type { LiveTest } from '../../core/live';
+import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
@@ -282,7 +282,7 @@ export class Electrician {
       const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
       test = this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) });
     } else {
-      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: 'out' } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
+      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
       test = this.nature.live(this.trueState(this.view.state), ask);
       // What was asked of the plan is kept in the plan's names.
       if (step.do === 'voltage' || step.do === 'loop') test = { ...test, from: step.from, to: step.to };

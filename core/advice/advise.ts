@@ -26,8 +26,9 @@ import { verdictOf } from './verdict';
 const TELLS_WHAT = 0.3;
 const NEAR_MIN = 5;
 
-/** Bits of the best dead step below which live steps are thought of again. */
+/** Bits of the best dead step, and bits a minute, below which live steps are thought of again. */
 const LITTLE_LEFT = 0.05;
+const LITTLE_A_MINUTE = 0.05;
 
 /** Keeps the engine of the map in hand, so that a second reading costs only itself. */
 export class Advisor {
@@ -90,7 +91,8 @@ export class Advisor {
     const done = verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'sound' || verdict.says === 'two';
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, verdict, earthDoubt) : withPlan && verdict.says === 'place' ? this.toTellWhat(now, verdict, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
-    const exhausted = (steps[0]?.bits ?? 0) < LITTLE_LEFT;
+    const [best] = steps;
+    const exhausted = !best || best.bits < LITTLE_LEFT || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
     const live = withPlan && !done && !confirm && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,

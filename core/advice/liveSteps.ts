@@ -111,14 +111,20 @@ function closings(now: Now, costs: Costs): Candidate[] {
     const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
     if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.carries.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
       list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
+    // A device of one way is ramped as it stands: what its circuit leaks counts along.
+    if (d.kind === 'rcbo' && on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp, results: rampResults(d, 'in', view.state) });
     if (d.kind !== 'rcd') continue;
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
     if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
-    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: [0.3, 0.5, 0.75, 0.95].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x * (d.residualMa ?? 30), outgoing: 'out' }, state: allOff })).concat({ test: { kind: 'ramp', device: d.id, mA: null, outgoing: 'out' }, state: allOff }) });
+    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: rampResults(d, 'out', allOff) });
   }
   return [...list, ...alone(now, devices, on, costs)];
 }
+
+/** What a ramp may show, as shares of the rated current; or that the device does not trip. */
+const rampResults = (d: Protection, outgoing: 'in' | 'out', state: WorkState): LiveObservation[] =>
+  [0.3, 0.5, 0.75, 0.95, null].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x === null ? null : x * (d.residualMa ?? 30), outgoing }, state }));
 
 /** A way that made its device go, closed by itself: a fault goes again, leakage that adds up holds. */
 function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: WorkState) => boolean, costs: Costs): Candidate[] {

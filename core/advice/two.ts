@@ -10,7 +10,7 @@ const UNEXPLAINED = 0.05;
 const MISFIT_SD = 3;
 const FEWEST_READINGS = 3;
 /** From here on the job is told as two faults. */
-const TWO = 0.5;
+const TWO = 0.8;
 
 /** A first whose own place is less likely than this, with the second given, is no first. */
 const KNOWN_AT_ALL = 0.15;

@@ -9,6 +9,7 @@ import { surelyAt } from './surely';
 import type { Verdict } from './types';
 
 export const SURE = 0.95;
+const SURE_OF_TWO = 0.9;
 
 /** Does one place carry the belief, and on what? */
 export function verdictOf(now: Now): Verdict {
@@ -25,7 +26,7 @@ export function verdictOf(now: Now): Verdict {
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
   // No fault is no place, however sure.
   if (leader.place === 'sound' || leader.place.startsWith('state ')) return none;
-  if (now.two) return now.two.placeShare >= SURE ? { ...none, says: 'two' } : none;
+  if (now.two) return now.two.placeShare >= SURE && now.two.share >= SURE_OF_TWO ? { ...none, says: 'two' } : none;
   const onGuess = hangsOnGuess(now, leader.place);
   const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };

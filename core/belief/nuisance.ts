@@ -78,7 +78,8 @@ export function addSay(out: Say, share: number, fn: TestFunction, ohm: number | 
   }
   const at = ln(ohm);
   // One instrument compares more finely than it is true: what lies below the least by a hundredth is below it.
-  const soft = EDGE[fn];
+  // Near nothing an insulation tester's digits are all it has.
+  const soft = EDGE[fn] + (fn === 'insulation' ? (range.digits * range.digitOhm(ohm)) / (Math.sqrt(3) * (ohm + blur)) : 0);
   const edge = 0.5 * (Math.tanh((at - low) / soft + 1) - Math.tanh((at - high) / soft - 1));
   const even = ((edge / width) * Math.hypot(ohm, range.scaleOhm)) / (ohm + blur);
   // What it showed before it shows again, but only where it can show it at all.

@@ -7,7 +7,7 @@ export { LiveEvidence, services, soundView, type LiveCells, type LiveObservation
 export { watching } from './chances';
 export { clampAmp } from './clamp';
 export { Harmonics, networkAt } from './harmonics';
-export { liveTestName, LiveTest } from './tests';
+export { liveTestName, LiveTest, rampOutgoing } from './tests';
 export { strayOf, type Stray } from './stray';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';
 export { furthestLeft, loopsOf, originOhm, wayOf, type FurthestLeft, type LoopView } from './loops';

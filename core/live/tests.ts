@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { protectionsOf, type Installation } from '../installation';
 
 const milli = z.number().nonnegative();
 
@@ -33,3 +34,6 @@ export function liveTestName(t: LiveTest): string {
     default: return `${t.kind} ${t.from} ${t.to}`;
   }
 }
+
+/** How a device is ramped: a group with the devices of its ways off, one of a single way with its circuit on it. */
+export const rampOutgoing = (map: Installation, device: string): 'in' | 'out' => (protectionsOf(map).find((d) => d.id === device)?.kind === 'rcd' ? 'out' : 'in');

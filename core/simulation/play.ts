@@ -1,3 +1,4 @@
+import { rampOutgoing } from '../live';
 import { Advisor, safetyOf } from '../advice';
 import { boardOf, endsAtPoint, protectionsOf } from '../installation';
 import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
@@ -108,7 +109,7 @@ export class Play {
       const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
       this.record({ type: 'liveRead', test: this.liveInstrument().answer(state, { kind: 'closed', device: step.device }) });
     } else {
-      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: 'out' } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
+      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.scenario.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
       this.record({ type: 'liveRead', test: this.liveInstrument().answer(this.view.state, ask) });
     }
     this.wait(1);

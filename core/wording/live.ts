@@ -78,7 +78,7 @@ export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => f
 export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFinding, share: number): string {
   const allowed = milli(share * b.ratedMa);
   switch (f) {
-    case 'deviceFailed': return `Goes below half of ${b.ratedMa} mA: the device has failed, however fast it is. Ramp it again with its outgoing conductors out, then replace it.`;
+    case 'deviceFailed': return `Trips below half of ${b.ratedMa} mA: the device has failed, however fast it is. Ramp it again with its outgoing conductors out, then replace it.`;
     case 'tripsAtHalf': return 'Goes at half its rating: it has failed, or leakage stands behind it. Test again with its ways off.';
     case 'doesNotTrip': return 'Does not go when it should: failed, of the wrong type, or blinded by d.c. from electronics. Test with loads off; no protection until then.';
     case 'tooSlow': return 'Slower than the limit.';

@@ -56,7 +56,7 @@ function BudgetCard({ map, budget, share, closed, onClamp, onFigures }: { map: I
       {budget.findings.map((f) => <Words key={f} bold={f !== 'fine' && f !== 'nothingMeasured'} colour={f === 'deviceFailed' || f === 'doesNotTrip' || f === 'tripsAtHalf' || f === 'tooSlow' ? 'danger' : 'ink'} testID={`finding-${device.id}-${f}`}>{budgetFindingWords(map, budget, f, share)}</Words>)}
       {budget.move ? <Words testID={`move-${device.id}`}>{moveWords(map, budget.move)}</Words> : null}
       {[
-        ['Goes at (ramp)', rampMa], ['Standing leakage', standingMa], ['Harmonics, beside 50 Hz', budget.harmonicMa], ['Peak while starting', peakMa], ['Headroom, worst case', budget.headroomWorstMa], ['Headroom, in quadrature', budget.headroomQuadratureMa], ['Headroom, measured with loads on', budget.headroomMeasuredMa],
+        ['Trips at (ramp)', rampMa], ['Standing leakage', standingMa], ['Harmonics, beside 50 Hz', budget.harmonicMa], ['Peak while starting', peakMa], ['Headroom, worst case', budget.headroomWorstMa], ['Headroom, in quadrature', budget.headroomQuadratureMa], ['Headroom, measured with loads on', budget.headroomMeasuredMa],
       ].map(([what, x]) => (x === null ? null : (
         <View key={String(what)} style={row}>
           <Words at="small" colour="soft">{`${String(what)}${what === 'Standing leakage' && budget.standingFrom === 'sum of ways' ? ', at most' : ''}`}</Words>

@@ -88,7 +88,7 @@ test('six RCD figures in one entry: the slower time and the lower ramp are kept'
   await renderJob(job, <LiveScreen />);
   await press('Leakage');
   await pressId('figures-G1');
-  for (const [label, value] of [['At ½×, 0°', 'x'], ['At ½×, 180°', 'x'], ['At 1×, 0°', '24'], ['At 1×, 180°', '31'], ['At 5×, 0°', '18'], ['At 5×, 180°', '16'], ['Goes at, 0°', '21'], ['Goes at, 180°', '19.5']] as const) await type(label, value);
+  for (const [label, value] of [['At ½×, 0°', 'x'], ['At ½×, 180°', 'x'], ['At 1×, 0°', '24'], ['At 1×, 180°', '31'], ['At 5×, 0°', '18'], ['At 5×, 180°', '16'], ['Trips at, 0°', '21'], ['Trips at, 180°', '19.5']] as const) await type(label, value);
   await pressId('rcd-keep');
   expect((await kept(job, 'liveRead')).map((e) => e.test)).toEqual([
     { kind: 'times', device: 'G1', multiple: 0.5, ms: null }, { kind: 'times', device: 'G1', multiple: 1, ms: 31 }, { kind: 'times', device: 'G1', multiple: 5, ms: 18 }, { kind: 'ramp', device: 'G1', mA: 19.5, outgoing: 'out' },

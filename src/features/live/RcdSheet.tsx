@@ -40,7 +40,7 @@ export function RcdSheet({ device, onClose }: { device: string; onClose: () => v
       {profile.rcdTimes.map((m) => pair(String(m), m === 0.5 ? 'At ½×' : `At ${m}×`, 'ms'))}
       <Words at="small" colour="soft">“x” where it did not trip. Leave empty what was not tested. At ½× it must not trip.</Words>
       <Label>Ramp</Label>
-      {pair('ramp', 'Goes at', 'mA')}
+      {pair('ramp', 'Trips at', 'mA')}
       <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
       <Words at="small" colour="soft">Ways off shows the device itself. With loads on shows what is left before it trips.</Words>
       {tester ? <Button label="Ask the practice tester" onPress={() => { for (const multiple of profile.rcdTimes) tester.make({ kind: 'times', device, multiple }); tester.make({ kind: 'ramp', device, outgoing }); onClose(); }} testID="rcd-practice" /> : null}

@@ -3,7 +3,7 @@ import { Button, Caution, Choice, Field, Problem, Sheet, Tick, Words } from '@/c
 import { useJob } from '@/features/job/JobProvider';
 import type { LiveAsk } from '@/tester';
 import { protectionsOf, residualDeviceOf } from '@core/installation';
-import type { LiveTest } from '@core/live';
+import { rampOutgoing, type LiveTest } from '@core/live';
 import { cautionsOf, type LiveDo } from '@core/safety';
 import { deviceWords, liveCautionWords, liveStepTitle } from '@core/wording';
 import { useLiveTester } from './useLiveTester';
@@ -23,7 +23,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   const [peak, setPeak] = useState(false);
   const [meter, setMeter] = useState<'low' | 'high'>('low');
   const [noTrip, setNoTrip] = useState(false);
-  const [outgoing, setOutgoing] = useState<'out' | 'in'>('out');
+  const [outgoing, setOutgoing] = useState<'out' | 'in'>(step.do === 'ramp' && view.map ? rampOutgoing(view.map, step.device) : 'out');
   const { map } = view;
   if (!map) return null;
   const keep = (test: LiveTest): void => {
@@ -78,7 +78,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
         return (
           <>
             <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
-            <Field label="Goes at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
+            <Field label="Trips at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
             {problem}
             <Button label="Keep" kind="main" onPress={() => figure((mA) => ({ kind: 'ramp', device: step.device, mA, outgoing }))} testID="live-keep" />
             <Button label="It did not trip" onPress={() => keep({ kind: 'ramp', device: step.device, mA: null, outgoing })} />
