@@ -31,6 +31,19 @@ closed.record(
   { type: 'liveTest', test: 'function', result: 'every outlet works', because: null }, { type: 'noted', text: 'Shelf screws sit in the line of the cable drop at Window right.', severity: 'observation' },
   { type: 'energised' }, { type: 'closed', state: 'closed' },
 );
-const callouts = boards.map((b, i) => new Play(b, made - (30 + 7 * i) * 3600000));
+/** Begun call-outs, each where it gets interesting; two are left for whoever wants to begin with the customer. */
+const FROM_THE_START = ['Kiln room board', 'Firing room board'];
+const callouts = boards.map((b, i) => {
+  const play = new Play(b, made - (30 + 7 * i) * 3600000);
+  if (FROM_THE_START.includes(b.name)) return play;
+  play.record({ type: 'clock', run: true });
+  play.wait(2);
+  if (play.workDevices(4) < 2) {
+    play.makeDead();
+    play.hunt(2);
+  }
+  play.record({ type: 'clock', run: false }, ...(play.view.secured ? [{ type: 'lapsed' as const, why: 'left' }] : []));
+  return play;
+});
 writeFileSync('public/demo.json', JSON.stringify({ made, jobs: [inTrace, justAsked, atBoard, begun, closed, ...callouts].map((p) => p.file) }));
 for (const p of [inTrace, atBoard, begun, closed]) console.log(p.scenario.name, p.file.events.length, 'events', p.view.status, JSON.stringify(p.verdict()));

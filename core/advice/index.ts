@@ -7,3 +7,4 @@ export { hazardOf, type HazardKind, type HazardView } from './hazards';
 export { understand } from './understand';
 export type { FactView } from './facts';
 export type { Surely } from './surely';
+export type { Now } from './now';

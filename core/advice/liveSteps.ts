@@ -3,6 +3,7 @@ import { liveTestName, watching, type LiveObservation, type LiveTest } from '../
 import { costOf, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { setOff, stateSignature, type WorkState } from '../workstate';
+import { hazardsOf } from './hazards';
 import { safetyOf } from './steps';
 import type { Now } from './now';
 import type { StepView } from './types';
@@ -43,7 +44,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
   const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
-  const coversOn = weigh([...closings(now, costs), ...looks(map, view.state, costs)]);
+  const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs)]);
   const best = Math.max(deadBits, ...coversOn.map((s) => s.bits));
   const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
   return [...coversOn, ...rest].sort((a, b) => leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
@@ -97,6 +98,15 @@ function entropyOf(front: Front, mass: Float64Array, total: number): number {
     if (sum > 0) entropy -= sum * Math.log2(sum);
   }
   return entropy;
+}
+
+/** A step that puts power on a way with something dangerous still possible on it is none: that is mended, left safe or answered for first. */
+function harmless(now: Now): (c: Candidate) => boolean {
+  const devices = protectionsOf(now.map);
+  const behind = devices.map((d) => ({ d, ...behindWay(now.map, d.id) }));
+  const places = hazardsOf(now).map((h) => h.place.split('.')[0] ?? '');
+  const bad = new Set(behind.filter(({ sections, points }) => [...sections, ...points].some((x) => places.includes(x.id))).map(({ d }) => d.id));
+  return ({ step, results: [first] }) => step.do !== 'close' || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
 }
 
 /** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first. */

@@ -78,6 +78,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),
   on('read', {
     probe: Probe, displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']), conditions: z.array(Condition),
+    /** The figure as it was typed, in its unit: its digits say how finely it was read. */
+    typed: z.string().max(12).optional(),
     testVolt: z.number().nullable(), unsteady: z.boolean(), climbing: z.boolean(), beforeProof: z.boolean(), retest: z.string().nullable(),
   }),
   /** A reading taken before the board was drawn: by the number of its way. It waits for the map. */

@@ -17,9 +17,10 @@ function pictures(r: Report, photos: Readonly<Record<string, string>>): string {
 
 /** The report as one HTML page that needs nothing else. */
 export function reportHtml(r: Report, photos: Readonly<Record<string, string>> = {}): string {
-  return `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><title>${escape(r.title)}</title><style>body{font:16px/1.45 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}th,td{border-bottom:1px solid #999;text-align:left;padding:.3rem;vertical-align:top}</style></head><body>
+  return `<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><title>${escape(r.title)}</title><style>body{font:16px/1.45 sans-serif;max-width:60rem;margin:2rem auto;padding:0 1rem}table{border-collapse:collapse;width:100%}th,td{border-bottom:1px solid #999;text-align:left;padding:.3rem;vertical-align:top}h2{break-after:avoid}thead{display:table-header-group}tr{break-inside:avoid}</style></head><body>
 <h1>${escape(r.title)}</h1><p>${escape(r.made)} · ${escape(r.status)}</p><p><strong>${escape(r.proof)}</strong></p><p>${DISCLAIMER}</p>
 <h2>For the customer</h2>${list(r.customer)}
+<h2>Asked and drawn</h2>${list(r.asked)}
 <h2>Found and done</h2>${table(['What', 'Done', 'Complaint'], r.found.map((f) => [f.what, f.done, f.explains]))}
 <h2>Retests</h2>${table(['Test', 'Expected', 'Before', 'After', 'Result'], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict]))}
 <h2>Readings</h2>${table(['No.', 'Time', 'Where', 'Function', 'Reading', 'Conditions', 'State', 'Remark'], r.readings.map((x) => [String(x.number), x.time, x.what, x.function, x.value, x.conditions, x.state, x.remark]))}

@@ -10,7 +10,8 @@ const table = (head: readonly string[], widths: readonly (string | number)[], ro
     ? { table: { headerRows: 1, widths, body: [head.map((h): Cell => ({ text: h, style: 'head' })), ...rows.map((r) => [...r])] }, layout: 'lightHorizontalLines', margin: [0, 2, 0, 8] }
     : { text: 'None.', margin: [0, 2, 0, 8] };
 const list = (items: readonly string[]): unknown => (items.length ? { ul: [...items], margin: [0, 2, 0, 8] } : { text: 'None.', margin: [0, 2, 0, 8] });
-const heading = (text: string): unknown => ({ text, style: 'section' });
+/** A heading stays with what it heads. */
+const heading = (text: string): unknown => ({ text, style: 'section', headlineLevel: 1 });
 
 export function reportPdf(r: Report): PdfDefinition {
   return {
@@ -19,6 +20,7 @@ export function reportPdf(r: Report): PdfDefinition {
     pageMargins: [42, 42, 42, 48],
     defaultStyle: { font: 'Next', fontSize: 9.5, lineHeight: 1.15 },
     styles: { title: { fontSize: 18, bold: true }, section: { fontSize: 12, bold: true, margin: [0, 8, 0, 2] }, head: { bold: true }, proof: { bold: true, margin: [0, 6, 0, 2] } },
+    pageBreakBefore: (node: { headlineLevel?: number }, following: readonly unknown[]) => node.headlineLevel === 1 && following.length === 0,
     footer: (page: number, pages: number) => ({ text: `${r.title} · page ${page} of ${pages} · ${disclaimer}`, fontSize: 8, margin: [42, 12, 42, 0] }),
     content: [
       { text: r.title, style: 'title' },
@@ -26,6 +28,7 @@ export function reportPdf(r: Report): PdfDefinition {
       { text: r.proof, style: 'proof' },
       { text: disclaimer, margin: [0, 0, 0, 4] },
       heading('For the customer'), list(r.customer),
+      heading('Asked and drawn'), list(r.asked),
       heading('Found and done'), table(['What', 'Done', 'Complaint'], ['*', '*', 'auto'], r.found.map((f) => [f.what, f.done, f.explains])),
       heading('Retests'), table(['Test', 'Expected', 'Before', 'After', 'Result'], ['*', 'auto', 'auto', 'auto', 80], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict])),
       heading('Readings'), table(['No.', 'Where', 'Function', 'Reading', 'State', 'Remark'], [18, '*', 'auto', 'auto', '*', 70], r.readings.map((x) => [String(x.number), x.what, x.function, x.value, x.state, [x.conditions, x.remark].filter(Boolean).join('; ')])),

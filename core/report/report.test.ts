@@ -69,7 +69,7 @@ test('what could not be reached, guessed lengths and an unconfirmed order are li
 test('what was left apart, and how it is safe, is told', () => {
   const r = report(job({ type: 'tookOut', point: 'p3', ends: ['s3@b:L'] }, { type: 'leftSafe', item: 'ends p3', why: 'in a connector' }));
   expect(r.leftAs.join('; ')).toContain('ends: Outlet 3');
-  expect(r.leftAs).toContain('left safe: ends p3 (in a connector)');
+  expect(r.leftAs).toContain('left safe: ends at Outlet 3 (in a connector)');
 });
 
 test('every proof of dead is in the record, also one that has lapsed since', () => {
@@ -111,4 +111,22 @@ test('the PDF holds every reading, every retest and the disclaimer on each page'
   const footer = (definition.footer as (page: number, pages: number) => { text: string })(2, 3);
   expect(footer.text).toContain('page 2 of 3');
   expect(footer.text).toContain(disclaimer);
+});
+
+test('no internal name reaches the report: loads, ends and links go by the names on the map', () => {
+  const r = report(job({ type: 'loadsMoved', parts: ['p2.plug'], out: true }, { type: 'tookOut', point: 'p3', ends: ['s3@b:L'] }, reading(), { type: 'leftSafe', item: 'link p2:L=p2:E', why: 'taped' }));
+  const text = JSON.stringify([r.customer, r.leftAs, r.readings, r.safety, r.limitations, r.asked]);
+  expect(text).not.toMatch(/\b[ps]\d+[.@:]|\bNG\d|"W\d/);
+});
+
+test('what may hurt, and what was left safe, is first on the customer’s page', () => {
+  const { customer } = report(job(mended, { type: 'leftSafe', item: 'ends p3', why: 'in a connector' }, { type: 'noted', text: 'no bond at the inlet', severity: 'danger' }));
+  expect(customer[0]).toBe('Danger noted: no bond at the inlet');
+  expect(customer[1]).toContain('Left safe, not in use: ends at Outlet 3');
+});
+
+test('the complaint, what was told and what was drawn are in the report', () => {
+  const r = report(job({ type: 'asked', complaint: 'rcd trips', shock: false, notes: 'only when it rains', wet: false, works: false }, { type: 'answered', question: 'tripsWhen', answer: 'wet' }));
+  expect(r.asked.join(' ')).toMatch(/Complaint: RCD trips\. In words: only when it rains/);
+  expect(r.asked.some((l) => l.startsWith('Drawn: '))).toBe(true);
 });

@@ -1,10 +1,12 @@
-import { labelOfWay, type Installation } from '../installation';
+import { labelOfWay, loadsOf, type Installation } from '../installation';
+import { elementKey } from '../workstate';
 import type { JobView, ReadingView } from '../job';
 import { furthestLeft } from '../live';
 import { proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
-import { displayedWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { questions } from '../asking';
+import { beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -14,6 +16,8 @@ export interface Report {
   /** "Proved", or why not. */
   readonly proof: string;
   readonly customer: readonly string[];
+  /** What was complained of and told, and what was drawn. */
+  readonly asked: readonly string[];
   readonly found: readonly { readonly what: string; readonly done: string; readonly explains: string }[];
   readonly readings: readonly ReportReading[];
   readonly live: readonly { readonly time: string; readonly what: string; readonly value: string; readonly state: string; readonly remark: string }[];
@@ -36,7 +40,8 @@ export interface ReportReading {
   readonly remark: string;
 }
 
-const clock = (at: number): string => new Date(at).toISOString().slice(0, 16).replace('T', ' ');
+/** Date and time where the person is: "2026-03-03 08:00". */
+const clock = (at: number): string => new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'short' }).format(at);
 
 export function describeReport(view: JobView, now: number): Report {
   const { map } = view;
@@ -55,6 +60,7 @@ export function describeReport(view: JobView, now: number): Report {
     status: view.status,
     proof: proof === 'proved' ? 'Proved: every retest owed was met.' : proof === 'nothing mended' ? 'Nothing was mended, so nothing is proved.' : `Not proved: ${open.length} of ${results.length} retests are open, not met or not done.`,
     customer: customerPage(view, found.map((f) => f.what), proof === 'proved'),
+    asked: askedLines(view),
     found,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
     live: view.liveReadings.map((r) => ({
@@ -66,7 +72,7 @@ export function describeReport(view: JobView, now: number): Report {
       after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.verdict,
     })),
     safety: safetyLines(view),
-    leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => `${i.kind}: ${i.point ? pointName(map, i.point) : i.parts.join(', ') || 'lock on the way'}`), ...view.leftSafe.map((l) => `left safe: ${l.item} (${l.why})`)] : [],
+    leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => leftLine(map, i.kind, i.point, i.parts)), ...view.leftSafe.map((l) => `left safe: ${itemWords(map, l.item)} (${l.why})`)] : [],
     photos: view.photos,
     notes: view.notes.map((n) => ({ severity: n.severity, text: n.text })),
     limitations: [
@@ -82,7 +88,7 @@ export function describeReport(view: JobView, now: number): Report {
 
 const explainsWords = { yes: 'explains the complaint', no: 'does not explain the complaint: an incidental defect', 'not sure': 'may explain the complaint' } as const;
 
-const words = (r: ReadingView): string => displayedWords(r.event.probe.fn, r.event.displayed, 'ohm' in r.event.displayed ? r.event.unit : undefined);
+const words = (r: ReadingView): string => readingWords(r.event);
 
 function readingLine(map: Installation | null, r: ReadingView, i: number): ReportReading {
   const e = r.event;
@@ -93,25 +99,62 @@ function readingLine(map: Installation | null, r: ReadingView, i: number): Repor
   };
 }
 
-/** The state a reading was taken in, in a line. */
+/** The state a reading was taken in, in a line: what was out, linked, and which loads were in. */
 export function stateLine(map: Installation | null, r: Pick<ReadingView, 'state'>): string {
   const { out, links, loadsOut } = r.state;
   if (!map) return '';
   const places = [...new Set(out.map((k) => spotName(map, k)))];
+  const loads = map.points.flatMap((p) => loadsOf(p).filter((l) => l.loadClass !== 'arrester' && !l.implied).map((l) => elementKey(p.id, l.id)));
+  const inside = loads.filter((k) => !loadsOut.includes(k));
   return [
     out.length ? `out: ${places.join('; ')}` : 'everything joined',
     ...links.map((l) => `link ${spotName(map, l.a)}`),
-    loadsOut.length ? `${loadsOut.length} ${loadsOut.length === 1 ? 'load' : 'loads'} out` : '',
+    loads.length === 0 ? '' : inside.length === 0 ? 'all loads out' : inside.length <= LOADS_NAMED ? `in: ${inside.map((k) => beliefPlaceName(map, k)).join(', ')}` : `${inside.length} ${inside.length === 1 ? 'load' : 'loads'} in`,
   ].filter(Boolean).join('; ');
+}
+/** More loads than these are counted, not named. */
+const LOADS_NAMED = 3;
+
+/** An item of the put-back list in names: "ends p3" is "ends at Outlet 3". */
+function itemWords(map: Installation, item: string): string {
+  const [kind = '', id = ''] = item.split(/ (.*)/);
+  if (kind === 'loads' || kind === 'lock') return kind;
+  return `${kind} at ${kind === 'link' ? spotName(map, id.split('=')[0] ?? id) : pointName(map, id)}`;
+}
+
+/** What is still apart, in names. */
+function leftLine(map: Installation, kind: string, point: string, parts: readonly string[]): string {
+  if (kind === 'lock') return 'lock: on the way';
+  if (kind === 'load') return `loads out: ${parts.map((p) => beliefPlaceName(map, p)).join(', ')}`;
+  return `${kind}: ${point ? pointName(map, point) : parts.map((p) => spotName(map, p)).join(', ')}`;
+}
+
+function askedLines(view: JobView): string[] {
+  const { asked, map } = view;
+  const answers = questions.flatMap((q) => {
+    const answer = asked.answers[q.id];
+    const words = questionWords[q.id];
+    return answer === undefined || !words ? [] : [`${words.ask} ${words.answers[answer] ?? 'Don’t know'}.`];
+  });
+  return [
+    asked.complaint ? `Complaint: ${complaintWords[asked.complaint]}.` : 'Nothing was asked.', ...(asked.notes ? [`In words: ${asked.notes}`] : []), ...answers,
+    ...(map ? [`Drawn: ${view.phrase}; ${map.points.filter((p) => p.kind !== 'board').map((p) => p.name).join(', ')}.`] : []),
+  ];
 }
 
 function customerPage(view: JobView, found: readonly string[], proved: boolean): string[] {
-  const lines = [found.length ? `Found: ${found.join('; ')}.` : 'No fault has been named yet.'];
+  // What may hurt comes first.
+  const first = [
+    ...view.notes.filter((n) => n.severity === 'danger').map((n) => `Danger noted: ${n.text}`),
+    ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)] : []),
+    ...view.leftSafe.map((l) => `Left safe, not in use: ${view.map ? itemWords(view.map, l.item) : l.item} (${l.why}).`),
+  ];
+  const lines = [...first, found.length ? `Found: ${found.join('; ')}.` : 'No fault has been named yet.'];
   const mended = view.mends.filter((m) => m.event.how !== 'left safe').length;
   const left = view.mends.length - mended;
   if (mended) lines.push(proved ? 'It was mended and tested again; every test was met.' : 'It was mended. Some of the tests that prove it are still to be done.');
   if (left) lines.push('A part was left out of use and made safe. Ask what it would take to put it right.');
-  for (const n of view.notes) if (n.severity !== 'limitation') lines.push(n.severity === 'danger' ? `Danger noted: ${n.text}` : `Seen: ${n.text}`);
+  for (const n of view.notes) if (n.severity === 'observation') lines.push(`Seen: ${n.text}`);
   lines.push(`Time used: ${Math.round(view.minutesUsed)} of ${view.agreedMin} agreed minutes.`);
   return lines;
 }

@@ -1,7 +1,8 @@
+export { complaintWords, standingOf, type Standing } from './standing';
 export { factWords, othersWords } from './shares';
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, coreWords, labelOfSection, laneLetter, switchedWords, legOf, pointName, sectionName, spotName } from './places';
-export { displayedWords, earlyWords, functionWords, probeWords, type ProbeWords } from './probes';
+export { displayedWords, earlyWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
 export { dangerWords, firstAdvice, lookWords, patternWords, questionWords, shiftText, sightWords, traitWords } from './asking';
 export { firstDoWords, liveExpected, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, verdictTitle, whyText } from './suspects';

@@ -52,6 +52,10 @@ export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): s
   return unit ? formatIn(d.ohm, unit) : formatOhm(d.ohm);
 }
 
+/** A reading as it was entered: with the digits that were typed. */
+export const readingWords = (e: { readonly probe: Pick<Probe, 'fn'>; readonly displayed: Displayed; readonly unit: OhmUnit; readonly typed?: string | undefined }): string =>
+  'above' in e.displayed || !e.typed ? displayedWords(e.probe.fn, e.displayed, 'above' in e.displayed ? undefined : e.unit) : `${e.typed} ${e.unit}`;
+
 export const functionWords: Readonly<Record<Probe['fn'], string>> = { continuity: 'ohms', insulation: 'insulation' };
 
 /** A reading that waits for the map: "way 3, L–E: 0.30 MΩ". */

@@ -1,4 +1,5 @@
 import { deriveJob, parseJobFile, writeJobFile, type JobFile } from '@core/job';
+import { standingOf } from '@core/wording';
 import { fail, issue, ok, type Result } from '@core/issue';
 import { parseMeta, storage, type JobMeta } from './meta';
 
@@ -10,7 +11,9 @@ export interface JobStore {
 
 function metaOf(file: JobFile, now: number, deletedAt: number | null, demo: boolean): JobMeta {
   const view = deriveJob(file.events, now);
+  const standing = standingOf(view);
   return {
+    ...standing, ...(view.clockSince === null ? {} : { runningSince: now }),
     id: file.id, name: view.name, status: view.status, phrase: view.phrase, changedAt: file.events.at(-1)?.at ?? now, minutes: view.minutesUsed,
     agreedMin: view.agreedMin, readings: view.readings.filter((r) => !r.struck).length, deletedAt, demo,
   };

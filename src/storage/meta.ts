@@ -12,6 +12,12 @@ export interface JobMeta {
   readonly readings: number;
   readonly deletedAt: number | null;
   readonly demo: boolean;
+  /** What is wrong, where it stands, and the stage where it goes on; absent in lists that are older. */
+  readonly wrong?: string;
+  readonly stands?: string;
+  readonly stage?: string;
+  /** When it was kept, where its clock was running then. */
+  readonly runningSince?: number;
 }
 
 export const storage = createAsyncStorage('gutter');
@@ -31,7 +37,8 @@ export function parseMeta(text: string | null): JobMeta | null {
   const numbers = [m.changedAt, m.minutes, m.agreedMin, m.readings].every((x) => typeof x === 'number');
   const status = m.status === 'open' || m.status === 'left safe' || m.status === 'closed';
   const deleted = m.deletedAt === null || typeof m.deletedAt === 'number';
-  return texts && numbers && status && deleted && typeof m.demo === 'boolean' ? (m as JobMeta) : null;
+  const words = [m.wrong, m.stands, m.stage].every((x) => x === undefined || typeof x === 'string');
+  return texts && words && numbers && status && deleted && typeof m.demo === 'boolean' ? (m as JobMeta) : null;
 }
 
 /** Jobs, latest first; what was deleted over 30 days ago is purged. */

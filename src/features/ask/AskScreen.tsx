@@ -7,17 +7,14 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { dangersOf, nextQuestion, questions, traitShares } from '@core/asking';
 import type { Asked, Complaint } from '@core/job';
-import { dangerWords, firstAdvice, traitWords } from '@core/wording';
+import { complaintWords, dangerWords, firstAdvice, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
 import { AnsweredRow, QuestionCard } from './QuestionCard';
 import { Diary } from './Diary';
 import { Photos } from './Photos';
 import { Sights } from './Sights';
 
-const complaints: readonly { value: Complaint; label: string }[] = [
-  { value: 'rcd trips', label: 'RCD trips' }, { value: 'mcb trips', label: 'MCB trips or fuse blows' }, { value: 'dead', label: 'All or part is dead' },
-  { value: 'shock', label: 'Shock or tingle' }, { value: 'flicker or heat', label: 'Flicker or heat' }, { value: 'inspection', label: 'Inspection' },
-];
+const complaints: readonly { value: Complaint; label: string }[] = (['rcd trips', 'mcb trips', 'dead', 'shock', 'flicker or heat', 'inspection'] as const).map((value) => ({ value, label: complaintWords[value] }));
 
 /** What is complained of, question by question: danger first, then what tells most. Every answer shifts the suspicion in sight. */
 export function AskScreen() {

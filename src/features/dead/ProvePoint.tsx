@@ -32,6 +32,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const [checks, setChecks] = useState<VoltCheck[]>([]);
   const [above, setAbove] = useState(false);
   const [picking, setPicking] = useState(false);
+  const [none, setNone] = useState(false);
   const terminals = findPoint(map, point)?.terminals ?? [];
   // A way's own terminals by conductor and way; bars by their name; elsewhere the letter.
   const isBoard = terminals.some((t) => t.id === 'W');
@@ -103,6 +104,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
             {clash.length ? <Words at="small" bold testID="clash">{`${clash.join(', ')}: one conductor in new wiring, another in old. Colours prove nothing here.`}</Words> : null}
             {view.secured?.second ? <Words at="small" bold>{`A second supply was found (${view.secured.second}): read every pair as if it were on.`}</Words> : null}
             {toEarth ? <Field label="The independent earth" value={rod} onChange={setRod} placeholder="rod in the yard" testID="rod" /> : null}
+            {toEarth ? <Button label="None here" small onPress={() => setNone(true)} testID="no-rod" /> : null}
             <Button label="Indicator works on the proving unit" onPress={() => setPhase('pairs')} disabled={toEarth && !rod.trim()} testID="indicator-before" />
           </>
         ) : null}
@@ -127,6 +129,17 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
         ) : null}
       </View>
       {above && at ? <NotDead words={words(at)} onClose={() => setAbove(false)} onVolt={(volt) => record({ type: 'notDead', point, from: at.from, to: at.to, volt }, { type: 'lapsed', why: 'not dead' })} /> : null}
+      {none ? (
+        <Sheet title="No earth of its own in reach" onClose={() => setNone(false)} testID="no-earth">
+          <Caution>E or N may be broken here. Then 0 V between the point’s own terminals proves nothing, and it counts as live.</Caution>
+          <Words>A long lead from a rod, from wet ground, or from the main earthing terminal at the origin does as well: say where it comes from. Without one this point stays closed, no step is proposed there, and the report says why.</Words>
+          <Button label="A long lead: say from where" kind="main" onPress={() => setNone(false)} testID="long-lead" />
+          <Button label="Leave this point closed" onPress={() => {
+            record({ type: 'cantReach', point, can: false, why: 'no independent earth in reach, so it cannot be proved dead' });
+            onDone();
+          }} testID="leave-closed" />
+        </Sheet>
+      ) : null}
       {picking ? (
         <Sheet title="Which point" onClose={() => setPicking(false)}>
           <Choice label="Point" value={point} onChange={(p) => { setPicking(false); onPick(p); }} options={others} />

@@ -43,7 +43,7 @@ export function JobsScreen() {
           </View>
         ) : null}
         {jobs.length ? <Label>Jobs</Label> : null}
-        {jobs.map((j) => <JobRow key={j.id} job={j} onOpen={() => router.push(`/job/${j.id}/${j.status === 'closed' ? 'over' : j.readings || j.status !== 'open' ? 'trace' : 'map'}`)} onMenu={() => setMenu(j)} />)}
+        {jobs.map((j) => <JobRow key={j.id} job={j} onOpen={() => router.push(`/job/${j.id}/${j.stage ?? (j.readings ? 'trace' : 'map')}`)} onMenu={() => setMenu(j)} />)}
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8, marginTop: 8 }}>
           <Button label="Open a job file" onPress={() => void openFile()} testID="open-file" />
           {jobs.length && !jobs.some((j) => j.demo) ? <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} /> : null}
@@ -60,18 +60,22 @@ export function JobsScreen() {
   );
 }
 
+/** Minutes as the job itself shows them: a clock that runs goes on while nobody looks. */
+const minutesNow = (j: JobMeta): number => j.minutes + (typeof j.runningSince === 'number' ? Math.max(0, Date.now() - j.runningSince) / 60000 : 0);
+
 function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onMenu: () => void }) {
   const { colour } = useTheme();
-  const state = job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet';
+  const stands = job.stands ?? (job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet');
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline }}>
       <RowButton testID={`job-${job.name}`} label={`Open ${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
         <View style={{ flex: 1, minWidth: 0 }}>
           <Words at="lead" bold lines={1}>{job.name || 'Unnamed job'}</Words>
-          <Words at="small" colour="soft" lines={1}>{state}</Words>
+          {job.wrong ? <Words at="small" lines={2}>{job.wrong}</Words> : null}
+          <Words at="small" colour="soft" lines={2} testID={`stands-${job.name}`}>{stands}</Words>
         </View>
         <View style={{ alignItems: 'flex-end' }}>
-          <Words figure at="small">{`${Math.round(job.minutes)} of ${job.agreedMin} min`}</Words>
+          <Words figure at="small">{`${Math.round(minutesNow(job))} of ${job.agreedMin} min`}</Words>
           <Words at="small" colour={job.status === 'open' ? 'ink' : 'soft'}>{job.status === 'open' ? 'open' : job.status}</Words>
         </View>
       </RowButton>

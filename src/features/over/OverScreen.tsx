@@ -58,6 +58,7 @@ function ReportView({ report, wide }: { report: Report; wide: boolean }) {
         <Words at="small" colour="soft">{disclaimer}</Words>
       </View>
       <Lines title="For the customer" items={report.customer} />
+      <Lines title="Asked and drawn" items={report.asked} />
       <View>
         <Label>Found and done</Label>
         {report.found.length ? report.found.map((f) => <View key={f.what} style={line}><Words bold>{f.what}</Words><Words>{`${f.done}; ${f.explains}`}</Words></View>) : <Words>Nothing yet.</Words>}

@@ -12,7 +12,7 @@ import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { putBackList } from '@core/safety';
-import { displayedWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
+import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 
 /** Share from which a suspect is offered for mending. */
@@ -139,7 +139,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   const { map } = view;
   if (!map) return null;
   const { item, reading, before, verdict } = result;
-  const after = reading ? displayedWords(reading.event.probe.fn, reading.event.displayed, 'ohm' in reading.event.displayed ? reading.event.unit : undefined) : item.live ? result.because : '';
+  const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
@@ -149,7 +149,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
       </View>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
         <Words figure>{item.live ? liveExpected(item.live, liveLimit(map, item.live, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : retestExpected(item)}</Words>
-        {before ? <Words figure>{`before ${displayedWords(before.event.probe.fn, before.event.displayed)}`}</Words> : null}
+        {before ? <Words figure>{`before ${readingWords(before.event)}`}</Words> : null}
         {after ? <Words figure bold>{`after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>

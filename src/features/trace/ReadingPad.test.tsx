@@ -36,10 +36,36 @@ test('0.23 in megohms is kept as 230 kΩ with its state, volts and conditions', 
   expect(read).toMatchObject({ displayed: { ohm: 230000 }, unit: 'MΩ', testVolt: 500, conditions: ['dry'], beforeProof: false });
 });
 
-test('the echo says what the figure means: 230 V through 23 Ω is 2.3 kW', async () => {
-  await pad(new JobMaker('ring, 4').dead(), { ...core, to: ['s1@a:N'] });
-  await typed('23');
-  expect(screen.getByTestId('echo').textContent).toContain('2.3 kW');
+test('the echo says what the figure means: 230 V through 230 kΩ is 1 mA; near nothing, between what; and no power of an ohms reading', async () => {
+  await pad(new JobMaker('ring, 4').dead(), pair);
+  await typed('0.23');
+  expect(screen.getByTestId('echo').textContent).toContain('1.00 mA at 230 V');
+  await press('Delete');
+  await press('Delete');
+  await typed('02');
+  // 0.02 MΩ is anything from 15 to 25 kΩ: 9 to 15 mA.
+  expect(screen.getByTestId('echo').textContent).toMatch(/9\.20 mA to 15\.3 mA at 230 V/);
+  await pressId('fn-ohms');
+  expect(screen.getByTestId('echo').textContent).not.toMatch(/kW|A at/);
+});
+
+test('neutral to earth is given no current: nobody knows what drives it', async () => {
+  await pad(new JobMaker('ring, 4').dead(), { ...pair, from: ['s1@a:N'] });
+  await typed('0.05');
+  expect(screen.getByTestId('echo').textContent).not.toContain('mA');
+});
+
+test('ohms chosen as the unit of an insulation test: which range was it? No test is kept that was not made', async () => {
+  const job = new JobMaker('ring, 4').dead();
+  const done = await pad(job, pair);
+  await typed('7.40');
+  await pressId('unit-Ω');
+  expect(screen.getByTestId('which-range').textContent).toContain('was it read on the ohms range?');
+  await pressId('range-ohms');
+  expect(screen.queryByTestId('which-range')).toBeNull();
+  await pressId('keep');
+  if (!done.mock.calls.length) await pressId('keep');
+  await waitFor(async () => expect((await kept(job, 'read'))[0]).toMatchObject({ probe: { fn: 'continuity' }, displayed: { ohm: 7.4 }, unit: 'Ω', typed: '7.40', testVolt: null }));
 });
 
 test('the echo of a conductor is metres of its own cable: 0.741 Ω of 2.5 mm² is 100 m', async () => {
@@ -126,10 +152,9 @@ test('electronics still in: the pad stands at 250 V and says why; 500 V is the p
   const job = new JobMaker('radial, 3').add({ type: 'mapEdited', edit: { edit: 'setLoad', point: 'p2', watt: 60, loadClass: 'electronic' } }).dead();
   await pad(job, { fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:N'] });
   expect(screen.getByTestId('volt-caution').textContent).toMatch(/^250 V: a load is still in/);
-  await pressId('conditions');
-  await press('500 V instead');
+  await pressId('fn-500');
   expect(screen.getByTestId('volt-caution').textContent).toMatch(/^500 V harms electronics/);
-  await press('250 V instead');
+  await pressId('fn-250');
   await typed('1.5');
   await pressId('keep');
   if (screen.queryByTestId('doubtful')) await pressId('keep');

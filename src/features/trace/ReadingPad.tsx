@@ -11,7 +11,8 @@ import { roleOfPlace, type Installation } from '@core/installation';
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
-import { displayOf, isAbove, meter } from '@core/tester';
+import { isSoundInsulation } from '@core/belief';
+import { displayOf, isAbove, meter, toY } from '@core/tester';
 import { formatAmp, formatMetres, formatOhm, ohmsPer, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
 import { displayedWords, issueText, pointName, probeWords } from '@core/wording';
 import { copperOhmPerM } from '@core/network';
@@ -20,10 +21,12 @@ import { stateWords } from './StateSheet';
 interface Props { probe: Probe; onDone: (kept: boolean) => void; onState: () => void; retest?: string }
 
 /** Big keys, the unit always in sight and said back. Nothing is filled in beforehand. */
-export function ReadingPad({ probe, onDone, onState, retest }: Props) {
+export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) {
   const { view, file, advice, record } = useJob();
   const { colour, wide, leftHand } = useTheme();
-  const insulation = probe.fn === 'insulation';
+  const [fn, setFn] = useState(proposed.fn);
+  const probe = useMemo(() => (fn === proposed.fn ? proposed : { ...proposed, fn }), [proposed, fn]);
+  const insulation = fn === 'insulation';
   const last = view.readings.at(-1)?.event;
   const [text, setText] = useState('');
   const [unit, setUnit] = useState<OhmUnit>(insulation ? 'MΩ' : 'Ω');
@@ -35,6 +38,8 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const [tester] = useState<TesterLink | null>(() => testerFor(file));
   const [tried, setTried] = useState(false);
   const [sure, setSure] = useState(false);
+  /** Ohms chosen as the unit of an insulation test: which range was it? */
+  const [whichRange, setWhichRange] = useState(false);
   const [more, setMore] = useState(false);
   // Asked again when the advice changes: a pad opened at once may be there before the engine knows the job.
   useEffect(() => {
@@ -49,7 +54,7 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   const volt = saidVolt ?? (loads ? 250 : 500);
   const parsed = useMemo(() => parseOhm(text, unit), [text, unit]);
   const value = parsed.ok ? parsed.value : null;
-  const doubtful = value !== null && !off && expected !== null ? doubtfulUnit(value, expected) : null;
+  const doubtful = value !== null && !off && expected !== null ? doubtfulUnit(fn, value, expected) : null;
   const tooHigh = value !== null && !off && value > meter[probe.fn].topOhm * 1.05;
   if (!map) return null;
   const words = probeWords(map, probe);
@@ -64,8 +69,15 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
     if (problem || (!off && value === null)) return;
     if ((doubtful || tooHigh) && !sure) return setSure(true);
     const displayed = off ? { above: meter[probe.fn].topOhm } : { ohm: value as number };
-    record({ type: 'read', probe, displayed, unit, conditions, testVolt: insulation ? volt : null, unsteady, climbing, beforeProof, retest: retest ?? null });
+    record({ type: 'read', probe, displayed, unit, ...(off ? {} : { typed: text }), conditions, testVolt: insulation ? volt : null, unsteady, climbing, beforeProof, retest: retest ?? null });
     onDone(true);
+  };
+  const choose = (to: Probe['fn'], atVolt: 250 | 500 | null): void => {
+    if (to !== fn) setUnit(to === 'insulation' ? 'MΩ' : 'Ω');
+    setFn(to);
+    setVolt(atVolt);
+    setSure(false);
+    setWhichRange(false);
   };
   const practice = (): void => {
     if (!tester) return;
@@ -109,24 +121,35 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
           {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${doubtful}. Is the unit right? If it is, keep it.`}</Caution> : null}
           <View style={line}>
             <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
-              <Words at="small" lines={2}>{`${insulation ? `${volt} V · ` : ''}${conditions.join(', ')} · ${stateWords(view)}`}</Words>
+              <Words at="small" lines={2}>{`${conditions.join(', ')} · ${stateWords(view)}`}</Words>
             </Pressable>
             <Button label="State" onPress={onState} />
             {tester ? <Button label="Practice tester" small onPress={practice} testID="practice" style={{ maxWidth: 96 }} /> : null}
           </View>
+          <View style={line} role="radiogroup" aria-label="Function of the meter">
+            {([['continuity', null, 'Ω'], ['insulation', 500, 'MΩ 500 V'], ['insulation', 250, 'MΩ 250 V']] as const).map(([to, atVolt, label]) => {
+              const on = fn === to && (atVolt === null || atVolt === volt);
+              return <Button key={label} label={label} figure kind={on ? 'chosen' : 'plain'} onPress={() => choose(to, atVolt)} style={{ flex: 1, minHeight: 44, paddingHorizontal: 4 }} testID={`fn-${atVolt ?? 'ohms'}`} />;
+            })}
+          </View>
+          {whichRange ? (
+            <View style={{ gap: 6 }} testID="which-range">
+              <Caution>Ohms: was it read on the ohms range? An insulation test at {volt} V is another test, and the report says which was made.</Caution>
+              <View style={line}><Button label="Ohms range" grow onPress={() => choose('continuity', null)} testID="range-ohms" /><Button label={`Insulation, ${volt} V`} grow onPress={() => setWhichRange(false)} testID="range-insulation" /></View>
+            </View>
+          ) : null}
           {more ? (
             <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 6 }}>
-              {insulation ? <Button label={volt === 500 ? '250 V instead' : '500 V instead'} small onPress={() => setVolt(volt === 500 ? 250 : 500)} /> : null}
               {Condition.options.map((c) => <Button key={c} small label={c} kind={conditions.includes(c) ? 'chosen' : 'plain'} onPress={() => setConditions(conditions.includes(c) ? conditions.filter((x) => x !== c) : [...conditions.filter((x) => !(c === 'dry' && x === 'damp') && !(c === 'damp' && x === 'dry')), c])} />)}
             </View>
           ) : null}
           <View style={{ borderWidth: 2.5, borderColor: colour.ink, borderRadius: 12, padding: 6, flexDirection: 'row', alignItems: 'center', gap: 6 }}>
             <Words figure bold at="big" style={{ flex: 1, minWidth: 96, paddingLeft: 6, fontSize: off ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
-            {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
+            {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); setWhichRange(insulation && u === 'Ω'); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
           </View>
           <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
             <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${expectedWords(probe.fn, expected.sound)} if sound${expected.suspect !== null ? `, ${expectedWords(probe.fn, expected.suspect)} by the leading suspect` : ''}` : ''}</Words>
-            <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map.nominalVolt, csaAt(view.map, probe)) : ''}</Words>
+            <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map, csaAt(view.map, probe)) : ''}</Words>
           </View>
           <View style={line}>{key('7')}{key('8')}{key('9')}{mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
           <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
@@ -142,14 +165,18 @@ export function ReadingPad({ probe, onDone, onState, retest }: Props) {
   );
 }
 
-/** What the value means at once: current at mains voltage, a load's power, or metres of the cable between. */
-function echo(ohm: number, probe: Probe, volt: number, csa: number | null): string {
+/** What the value means at once: what mains would drive from line through it, or metres of the cable between. */
+function echo(ohm: number, probe: Probe, map: Installation, csa: number | null): string {
   const said = formatOhm(ohm);
   if (ohm === 0) return said;
-  if (probe.fn === 'insulation') return `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
-  if (csa !== null && ohm < 10) return `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²`;
-  if (ohm < 2000) return `${said} = ${((volt * volt) / ohm / 1000).toFixed(1)} kW`;
-  return `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
+  if (probe.fn === 'continuity') return csa !== null && ohm < 10 ? `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²` : said;
+  const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
+  if (roles.every((r) => r === 'N' || r === 'E')) return said;
+  // The last digit is what the display cannot tell: near nothing the current lies between two figures.
+  const half = meter.insulation.digitOhm(ohm) / 2;
+  const volt = map.nominalVolt;
+  const [least, most] = [volt / (ohm + half), volt / Math.max(ohm - half, half)];
+  return most < 1.2 * least ? `${said} = ${formatAmp(volt / ohm)} at ${volt} V` : `${said} = ${formatAmp(least)} to ${formatAmp(most)} at ${volt} V`;
 }
 
 /** An expected figure as this function of the meter would show it. */
@@ -162,10 +189,27 @@ function csaAt(map: Installation | null, probe: Probe): number | null {
   return a === b ? (map.sections[0]?.cores.find((c) => c.role === a)?.csaMm2 ?? null) : null;
 }
 
-/** A thousand or a million off what is expected either way: the unit may be wrong. Gives the expected figure in words. */
-function doubtfulUnit(ohm: number, e: Expected): string | null {
-  if (ohm === 0) return null;
-  const candidates = [e.sound, e.suspect].filter((x): x is number => x !== null && x > 0.02 && x < 1e9);
-  const off = candidates.find((x) => [1e3, 1e6].some((f) => Math.abs(Math.log(ohm / x / f)) < 0.7 || Math.abs(Math.log((ohm / x) * f)) < 0.7));
-  return off === undefined ? null : formatOhm(off);
+/** Factors by which a figure is soon off: a unit, or a decimal point. */
+const SLIPS = [1e3, 1e-3, 1e6, 1e-6, 10, 0.1] as const;
+/** So many times likelier a figure must be to be asked about. */
+const LIKELIER = 200;
+/** Chance density in y of anything at all, and of sound insulation. */
+const ANYTHING = 0.01;
+const SOUND = 0.1;
+
+/** A unit or a decade off where that would be far likelier, by everything that may still be wrong and by what sound insulation shows. Gives the likelier figure in words. */
+function doubtfulUnit(fn: Probe['fn'], ohm: number, { spread }: Expected): string | null {
+  if (ohm === 0 || !spread.length) return null;
+  const density = (x: number): number => {
+    if (x > meter[fn].topOhm) return ANYTHING;
+    const y = toY(fn, x);
+    const foreseen = spread.reduce((sum, p) => sum + (p.chance * Math.exp(-0.5 * ((y - p.y) / Math.max(p.sd, WIDE)) ** 2)) / (Math.max(p.sd, WIDE) * 2.5066), 0);
+    return ANYTHING + foreseen + (fn === 'insulation' && isSoundInsulation(x) ? SOUND : 0);
+  };
+  const own = density(ohm);
+  const best = SLIPS.map((f) => ({ ohm: ohm * f, d: density(ohm * f) })).sort((a, b) => b.d - a.d)[0];
+  return best && best.d > LIKELIER * own ? formatOhm(best.ohm) : null;
 }
+
+/** Forecasts are finer than a warning should be, s.d. in y. */
+const WIDE = 0.12;

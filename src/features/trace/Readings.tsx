@@ -5,7 +5,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { ReadingView } from '@core/job';
 import { stateLine } from '@core/report';
-import { displayedWords, probeWords } from '@core/wording';
+import { readingWords, probeWords } from '@core/wording';
 
 /** Every reading, newest first, with its state. Struck out, never erased. */
 export function Readings({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -31,7 +31,7 @@ function ReadingRow({ reading }: { reading: ReadingView }) {
     <View style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 6, gap: 2 }}>
       <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 }}>
         <Words style={{ flex: 1, textDecorationLine: reading.struck ? 'line-through' : 'none' }}>{map ? probeWords(map, e.probe).line : e.probe.from.join()}</Words>
-        <Words figure bold style={{ textDecorationLine: reading.struck ? 'line-through' : 'none' }}>{displayedWords(e.probe.fn, e.displayed, 'ohm' in e.displayed ? e.unit : undefined)}</Words>
+        <Words figure bold style={{ textDecorationLine: reading.struck ? 'line-through' : 'none' }}>{readingWords(e)}</Words>
       </View>
       <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', gap: 8 }}>
         <Words at="small" colour="soft" style={{ flex: 1 }}>{[...remarks, stateLine(map, reading)].join(' · ')}</Words>

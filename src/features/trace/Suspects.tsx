@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
-import { beliefPlaceName, displayedWords, explainsText, liveResultWords, liveTestWords, factWords, othersWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
+import { beliefPlaceName, readingWords, explainsText, liveResultWords, liveTestWords, factWords, othersWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
 
 /** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
 export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -20,7 +20,7 @@ function SuspectList() {
   if (!advice.hasReadings) return <Words testID="places-open">{`${advice.placesOpen} places open. Shares come with the first reading.`}</Words>;
   const reading = (id: string): string => {
     const r = view.readings.find((x) => x.event.id === id);
-    if (r) return `${probeWords(map, r.event.probe).line}: ${displayedWords(r.event.probe.fn, r.event.displayed)}`;
+    if (r) return `${probeWords(map, r.event.probe).line}: ${readingWords(r.event)}`;
     const live = view.liveReadings.find((x) => x.event.id === id)?.event.test;
     return live ? `${liveTestWords(map, live)}: ${liveResultWords(map, live)}` : '';
   };

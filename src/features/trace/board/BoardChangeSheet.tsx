@@ -6,7 +6,7 @@ import { TARGET, useTheme } from '@/theme';
 import { boardChange, type Check } from '@core/boardchange';
 import { boardOf } from '@core/installation';
 import type { Probe } from '@core/probes';
-import { changeFindingWords, displayedWords } from '@core/wording';
+import { changeFindingWords, readingWords } from '@core/wording';
 
 /** Of the devices that usually come. */
 const NEW_DEVICE_MA = 30;
@@ -25,10 +25,10 @@ export function BoardChangeSheet({ onRead, onClose }: { onRead: (probe: Probe) =
     const d = c.reading?.event;
     const bad = c.finding !== null && c.finding !== 'good';
     return (
-      <Pressable role="button" aria-label={`${label}: ${d ? displayedWords('insulation', d.displayed, 'ohm' in d.displayed ? d.unit : undefined) : 'not read'}`} aria-disabled={!ready} disabled={!ready} onPress={() => onRead(c.probe)} testID={id}
+      <Pressable role="button" aria-label={`${label}: ${d ? readingWords({ ...d, probe: { fn: 'insulation' } }) : 'not read'}`} aria-disabled={!ready} disabled={!ready} onPress={() => onRead(c.probe)} testID={id}
         style={{ flex: 1, minHeight: TARGET + 4, borderRadius: 9, borderWidth: 1.5, borderStyle: d ? 'solid' : 'dashed', borderColor: bad ? colour.suspect : colour.edge, paddingHorizontal: 8, justifyContent: 'center', opacity: ready ? 1 : 0.5 }}>
         <Words at="small" colour="soft">{label}</Words>
-        <Words at="small" bold figure={d !== undefined} colour={bad ? 'suspect' : 'ink'}>{d ? displayedWords('insulation', d.displayed, 'ohm' in d.displayed ? d.unit : undefined) : 'read'}</Words>
+        <Words at="small" bold figure={d !== undefined} colour={bad ? 'suspect' : 'ink'}>{d ? readingWords({ ...d, probe: { fn: 'insulation' } }) : 'read'}</Words>
       </Pressable>
     );
   };

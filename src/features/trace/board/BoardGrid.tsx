@@ -4,7 +4,7 @@ import { TARGET, useTheme } from '@/theme';
 import type { Probe } from '@core/probes';
 import { LEAST_INSULATION_OHM } from '@core/retest';
 import { formatOhm, formatShare } from '@core/units';
-import { displayedWords, plateWords } from '@core/wording';
+import { readingWords, plateWords } from '@core/wording';
 import { pairs, sweepFrom, together, type Cell, type Pair, type Together, type WayRow } from './rows';
 
 const pairWords: Readonly<Record<Pair, string>> = { LN: 'L–N', LE: 'L–E', NE: 'N–E' };
@@ -83,7 +83,7 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
 function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string; onPress: () => void; testID: string }) {
   const { colour } = useTheme();
   const r = cell.reading?.event;
-  const text = r ? displayedWords(r.probe.fn, r.displayed, 'ohm' in r.displayed ? r.unit : undefined) : '';
+  const text = r ? readingWords(r) : '';
   if (cell.shared)
     return (
       <Pressable role="button" aria-label={`${label}: its neutral is in the bar, read there`} onPress={onPress} testID={testID} style={{ width: CELL, minHeight: 52, alignItems: 'center', justifyContent: 'center' }}>

@@ -2,7 +2,7 @@ import type { Advice, SuspectView } from '@core/advice';
 import { boardOf, endKeyOf, endsAtPoint, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import type { Probe } from '@core/probes';
-import { displayedWords, legOf, suspectMark } from '@core/wording';
+import { readingWords, legOf, suspectMark } from '@core/wording';
 import { isClosed } from '@core/workstate';
 
 /** A suspicion drawn on the conductor it concerns. */
@@ -165,7 +165,7 @@ export function describeStrip(view: JobView, advice: Advice | null, probe: Probe
       cleared: cleared.has(w.section?.id ?? w.point?.id ?? ''), marks: placed.get(id) ?? [], share: share !== undefined && share >= 0.095 ? share : null,
       splitNear: split.near, splitFar: split.far,
       links: w.point ? linksAt(map, view, w) : [],
-      reading: reading ? displayedWords(reading.event.probe.fn, reading.event.displayed, 'ohm' in reading.event.displayed ? reading.event.unit : undefined) : null,
+      reading: reading ? readingWords(reading.event) : null,
       flag: w.point ? flagAt(map, w, probe, chosen) : null,
       note: w.point ? noteAt(view, w.point) : '',
       guessed: w.section ? !w.section.lengthKnown : false,
