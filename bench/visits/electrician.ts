@@ -277,6 +277,7 @@ export class Electrician {
     const devices = protectionsOf(this.map);
     const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
     if (step.do === 'close' || step.do === 'ramp') for (const part of step.first.flatMap(polesOf)) this.record({ type: 'switched', part, off: true });
+    if (step.do === 'ramp') for (const part of polesOf(step.device)) if (this.view.state.off.includes(part)) this.record({ type: 'switched', part, off: false });
     let test: LiveTest;
     if (step.do === 'close') {
       const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
@@ -403,6 +404,7 @@ export class Electrician {
     this.retest();
     for (const r of retestResults(this.view)) if (r.item.live && r.verdict === 'open') this.answerLive(r.item.live);
     const proved = proofOf(this.view) === 'proved';
+    this.log.push(`${proofOf(this.view)}; still wrong: ${this.nature.wrongs.map((w) => w.family).join() || 'nothing'}; retests ${retestResults(this.view).map((r) => `${r.item.id} ${r.verdict}`).join(', ')}`);
     if (proved) this.proved++;
     if (proved && this.nature.wrongs.length) this.falseProof++;
   }

@@ -1,5 +1,5 @@
 import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
-import { suspectsOf, tradePriors } from '../faults';
+import { isFault, suspectsOf, tradePriors, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
 import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
@@ -30,6 +30,10 @@ const NEAR_MIN = 5;
 const LITTLE_LEFT = 0.05;
 const LITTLE_A_MINUTE = 0.05;
 
+/** Insulation from here on passes: what lies above is no fault, ohms. */
+const PASSES_OHM = 1e6;
+const belowLimit = (suspects: readonly Suspect[]): Suspect[] => suspects.map((s) => (s.unknown.of === 'shunt' && isFault(s) && s.unknown.ohm[1] > PASSES_OHM ? { ...s, unknown: { ...s.unknown, ohm: [s.unknown.ohm[0], PASSES_OHM] } } : s));
+
 /** Keeps the engine of the map in hand, so that a second reading costs only itself. */
 export class Advisor {
   private key = '';
@@ -54,7 +58,7 @@ export class Advisor {
     const observed = liveEvidenceOf(view).map((r) => ({ test: r.event.test, state: r.state }));
     const key = `${base} ${JSON.stringify(observed)}`;
     if (!this.engine || this.key !== key) {
-      const suspects = afterMends(shifted(map, suspectsOf(map, tradePriors, linksMade), asked), mends);
+      const suspects = afterMends(shifted(map, belowLimit(suspectsOf(map, tradePriors, linksMade)), asked), mends);
       if (this.liveKey !== base || !this.live) this.live = new LiveEvidence(map, suspects, cellsOf(suspects));
       this.engine = new BeliefEngine(map, suspects, tradeOptions, observed.length ? this.live.bias(observed) : null);
       this.liveKey = base;

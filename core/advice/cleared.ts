@@ -13,6 +13,8 @@ interface Claim { readonly place: string; readonly conductors: string; readonly 
 
 const touches = (s: Suspect): boolean => s.kind === 'contact' || s.kind === 'pointContact' || s.kind === 'loadFault';
 const breaks: ReadonlySet<Suspect['kind']> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection']);
+/** What keeps a conductor from being whole: a break, or an end that is poor. */
+const unsound = (s: Suspect): boolean => breaks.has(s.kind) || s.kind === 'resistiveEnd';
 
 /**
  * What the readings have ruled out, by place and by conductors, each by the reading that ruled out most of it. A reading counts for what
@@ -49,10 +51,13 @@ const placeId = (place: string): string => place.split('.')[0] ?? '';
 function claimsOf(map: Installation, suspects: readonly Suspect[]): Claim[] {
   const name = placeNames(map);
   const claims = new Map<string, Claim>();
+  const undrawn = new Set(map.points.filter((p) => p.kind === 'undrawn').map((p) => p.id));
+  const lumps = new Set([...undrawn, ...map.sections.filter((s) => undrawn.has(s.a) || undrawn.has(s.b)).map((s) => s.id)]);
   for (const [i, s] of suspects.entries()) {
     if (s.kind === 'sound' || s.kind === 'unknown' || s.place.startsWith('state ') || s.site.on === 'nothing' || !s.conductors.length) continue;
-    if (!touches(s) && !breaks.has(s.kind)) continue;
     const touching = touches(s);
+    // A way that nobody has drawn has more conductors than its lump: one path through it makes none of them whole.
+    if (!touching && (!unsound(s) || lumps.has(placeId(s.place)))) continue;
     const place = name(s.place);
     const key = `${place} ${touching ? s.conductors.join('') : s.conductors[0]}`;
     const claim = claims.get(key);

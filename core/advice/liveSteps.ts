@@ -106,7 +106,7 @@ function harmless(now: Now): (c: Candidate) => boolean {
   const behind = devices.map((d) => ({ d, ...behindWay(now.map, d.id) }));
   const places = hazardsOf(now).map((h) => h.place.split('.')[0] ?? '');
   const bad = new Set(behind.filter(({ sections, points }) => [...sections, ...points].some((x) => places.includes(x.id))).map(({ d }) => d.id));
-  return ({ step, results: [first] }) => step.do !== 'close' || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
+  return ({ step, results: [first] }) => (step.do !== 'close' && step.do !== 'ramp') || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
 }
 
 /** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first. */
@@ -122,7 +122,7 @@ function closings(now: Now, costs: Costs): Candidate[] {
     if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.carries.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
       list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
-    if (d.kind === 'rcbo' && on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp, results: rampResults(d, 'in', view.state) });
+    if (d.kind === 'rcbo' && above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (on(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);

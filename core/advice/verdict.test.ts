@@ -71,3 +71,18 @@ test('what explains is told over the sizes that are possible: sure once the size
   expect(then?.explains).toMatchObject({ says: 'yes' });
   expect((then?.span?.[1] ?? 0) / (then?.span?.[0] ?? 1)).toBeLessThan(1.5);
 });
+
+test('an appliance is not blamed because everything else is cleared: it goes in again, and must show', () => {
+  const all = drafted.value.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`));
+  const play = new Play(scenario([]), 1e12);
+  play.makeDead();
+  play.record({ type: 'loadsMoved', parts: all, out: true });
+  play.read({ fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:E'] });
+  play.read({ fn: 'insulation', from: ['s1@a:N'], to: ['s1@a:E'] });
+  for (const part of all.filter((p) => p !== 'p4.plug')) {
+    play.record({ type: 'loadsMoved', parts: [part], out: false });
+    play.read({ fn: 'insulation', from: ['s1@a:L'], to: ['s1@a:E'] });
+    play.read({ fn: 'insulation', from: ['s1@a:N'], to: ['s1@a:E'] });
+    expect(new Advisor().advise(play.view, false)?.verdict.says).not.toBe('place');
+  }
+});

@@ -1,4 +1,5 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
+import { bears } from '../asking';
 import { isFact } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { shareByPlace, type PlaceShare } from '../planning';
@@ -33,18 +34,22 @@ export function verdictOf(now: Now): Verdict {
   return { ...none, says: 'place', onGuess, surely: surelyAt(now, leader.place) };
 }
 
-/** What is no fault may stand beside one: while nothing hangs on it, it says nothing for or against faults. */
-const HANGS_ON_A_FACT = 0.3;
-
-/** Chance that nothing is wrong: against all faults, and apart from what may be wrong with the record besides. */
-function nothingWrong({ engine, belief }: Now): number {
-  let [sound, facts] = [0, 0];
+/**
+ * Chance that nothing is wrong that could cause what was complained of. What is no fault may stand beside one, so it says nothing for or
+ * against faults; a fault that nobody can have felt is none of the complaint's.
+ */
+function nothingWrong({ view, engine, belief }: Now): number {
+  let [facts, causes] = [0, 0];
   for (const [i, s] of engine.suspects.entries()) {
-    if (s.kind === 'sound') sound += belief.suspectShare[i] as number;
-    else if (isFact(s)) facts += belief.suspectShare[i] as number;
+    const share = belief.suspectShare[i] as number;
+    if (isFact(s)) facts += share;
+    else if (s.kind !== 'sound' && bears(view.asked, s)) causes += share;
   }
-  return facts > HANGS_ON_A_FACT ? 0 : sound / (1 - facts);
+  return facts > ALL_FACTS ? 0 : 1 - causes / (1 - facts);
 }
+
+/** Where a record that is wrong explains everything, it hides faults: it is settled first. */
+const ALL_FACTS = 0.8;
 
 /** A circuit that nobody has drawn and that carries the belief: what is wrong there can only be told once it is drawn. */
 function undrawnLeader(map: Installation, shares: readonly PlaceShare[]): { place: string; share: number } | null {

@@ -18,11 +18,19 @@ export function chance(q: Question, answer: string, trait: Trait): number {
 const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonly<Partial<Record<Trait | 'others', number>>>>> = {
   'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, nothing: 4, elsewhere: 1, others: 0.06 },
   'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, nothing: 2, elsewhere: 1, others: 0.06 },
-  dead: { noLine: 6, noNeutral: 6, supply: 4, crossed: 1, nothing: 0.5, elsewhere: 1, lineEarth: 0.5, lineNeutral: 0.5, appliance: 0.5, overload: 1, others: 0.15 },
+  dead: { noLine: 6, noNeutral: 6, supply: 4, poorJoint: 1.5, crossed: 1, nothing: 0.5, elsewhere: 1, lineEarth: 0.5, lineNeutral: 0.5, appliance: 0.5, overload: 1, others: 0.15 },
   shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.15 },
   'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.15 },
   inspection: { nothing: 15, others: 1 },
 };
+
+/** Can a suspect of this family cause what was complained of? At an inspection, and where nothing was asked, everything counts. */
+export function bears(asked: Asked, s: Suspect): boolean {
+  const { complaint } = asked;
+  if (!complaint || complaint === 'inspection') return true;
+  const trait = traitOf(s);
+  return trait === null || trait === 'elsewhere' || (complaintFactors[complaint][trait] ?? 0) >= 1;
+}
 
 /** How much likelier each family is after what was told and seen, without regard to places. */
 export function traitFactor(asked: Asked, trait: Trait): number {

@@ -1,4 +1,4 @@
-export { chance, shifted, traitFactor } from './bearing';
+export { bears, chance, shifted, traitFactor } from './bearing';
 export { bitsOf, dangersOf, MOST_QUESTIONS, nextQuestion, shiftOf, tellingQuestion, traitShares, type Shift, type TraitShare } from './interview';
 export { cleanFactor, looks, signChance, type Look } from './looking';
 export { questions, sights, type Danger, type Question, type Sight } from './questions';

@@ -61,7 +61,7 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 export const tradePriors: KindPriors = {
   sound: 0.03, unknown: 0.001, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.16, loadFault: 0.22, loadOpen: 0.04,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
-  endNotOut: 0.004, loadIn: 0.012, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
+  endNotOut: 0.004, loadIn: 0.03, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
 
@@ -229,8 +229,8 @@ const ANY_LOAD_OHM: readonly [number, number] = [5, 3e6];
 /** The recorded state may not be the real one: each doubt is a suspect that acts only where the record says otherwise. */
 function doubtSuspects(installation: Installation, linksMade: readonly LinkedPair[]): Draft[] {
   const drafts: Draft[] = [];
-  const pair = (kind: SuspectKind, id: string, place: string, conductors: string[], a: string, b: string, only: 'endOut' | 'loadOut' | 'switchOff' | 'linkOff', part: string, ohm: readonly [number, number]): void => {
-    drafts.push({ id, kind, place, conductors, unknown: { of: 'shunt', ohm, alongCable: false }, site: { on: 'pair', a, b, only, part }, fault: (x) => [{ kind: 'joined', terminals: [a, b], ohm: x }] });
+  const pair = (kind: SuspectKind, id: string, place: string, conductors: string[], a: string, b: string, only: 'endOut' | 'loadOut' | 'switchOff' | 'linkOff' | null, part: string, ohm: readonly [number, number]): void => {
+    drafts.push({ id, kind, place, conductors, unknown: { of: 'shunt', ohm, alongCable: false }, site: { on: 'pair', a, b, ...(only ? { only } : {}), part }, fault: (x) => [{ kind: 'joined', terminals: [a, b], ohm: x }] });
   };
   for (const end of allEnds(installation))
     pair('endNotOut', `in ${end.key}`, `state ${end.key}`, [end.core], end.key, terminalKey(end.point, end.terminal), 'endOut', end.key, [0.001, 0.02]);
@@ -238,7 +238,8 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
       if (e.kind === 'load' && e.loadClass === 'arrester') continue;
-      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'loadOut', part, e.guessed ? ANY_LOAD_OHM : [e.ohm * 0.3, e.ohm * 3]);
+      // On a way that nobody has drawn something may be wired in, which no plug takes out: it shows whatever the record says.
+      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), p.kind === 'undrawn' ? null : 'loadOut', part, e.guessed ? ANY_LOAD_OHM : [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch' && !isTwoWay(p, e)) pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);

@@ -1,3 +1,4 @@
+import { isFault } from '../faults';
 import type { Belief, BeliefEngine } from '../belief';
 import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, sectionOfEnd, type Role, type Installation, type Point } from '../installation';
 import { probeKey, type Probe } from '../probes';
@@ -14,7 +15,8 @@ export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean 
   const { cells } = belief;
   for (let c = 0; c < cells.count; c++) {
     const s = engine.suspects[cells.suspect[c] as number];
-    if (s?.unknown.of !== 'shunt') continue;
+    // A load that stayed in reads low too; it is no fault to follow.
+    if (s?.unknown.of !== 'shunt' || s.site.on === 'nothing' || !isFault(s)) continue;
     if ((belief.t[c] as number) < 4.9) low += belief.weight[c] as number;
     else high += belief.weight[c] as number;
   }

@@ -105,6 +105,7 @@ export class Play {
     const devices = protectionsOf(this.scenario.map);
     const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
     if (step.do === 'close' || step.do === 'ramp') for (const part of step.first.flatMap(polesOf)) this.record({ type: 'switched', part, off: true });
+    if (step.do === 'ramp') for (const part of polesOf(step.device)) if (this.view.state.off.includes(part)) this.record({ type: 'switched', part, off: false });
     if (step.do === 'close') {
       const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
       this.record({ type: 'liveRead', test: this.liveInstrument().answer(state, { kind: 'closed', device: step.device }) });

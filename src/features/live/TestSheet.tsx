@@ -26,8 +26,9 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   const [outgoing, setOutgoing] = useState<'out' | 'in'>(step.do === 'ramp' && view.map ? rampOutgoing(view.map, step.device) : 'out');
   const { map } = view;
   if (!map) return null;
+  const polesOff = step.do === 'ramp' ? (protectionsOf(map).find((d) => d.id === step.device)?.poles ?? []).filter((p) => view.state.off.includes(p)) : [];
   const keep = (test: LiveTest): void => {
-    record({ type: 'liveRead', test });
+    record(...polesOff.map((part) => ({ type: 'switched' as const, part, off: false })), { type: 'liveRead', test });
     onClose();
   };
   const value = text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'));
@@ -77,6 +78,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
       case 'ramp':
         return (
           <>
+            {polesOff.length ? <Words bold testID="close-first">It is off: close it first, then ramp.</Words> : null}
             <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
             <Field label="Trips at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
             {problem}

@@ -69,7 +69,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? 'Nothing wrong found here' : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? (view.asked.complaint && view.asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here') : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
       <>
@@ -82,7 +82,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
           <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
-        ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be, and what was not read would not cause what was complained of. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
         <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />

@@ -180,7 +180,7 @@ function echo(ohm: number, probe: Probe, map: Installation, csa: number | null):
 }
 
 /** An expected figure as this function of the meter would show it. */
-const expectedWords = (fn: Probe['fn'], ohm: number): string => displayedWords(fn, displayOf(fn, ohm));
+const expectedWords = (fn: Probe['fn'], ohm: number): string => displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined);
 
 /** Size of the conductor when both leads are on one lane. */
 function csaAt(map: Installation | null, probe: Probe): number | null {

@@ -1,0 +1,30 @@
+import { test } from '@playwright/test';
+import { walkPottery, toTrace } from './helpers';
+test.use({ viewport: { width: 390, height: 844 } });
+test('look', async ({ page }) => {
+  test.setTimeout(180000);
+  await page.goto('/');
+  await page.getByTestId('walk-pottery').click();
+  await page.getByTestId('job-Workshop board').waitFor();
+  await page.screenshot({ path: '/tmp/look-jobs.png' });
+  await page.getByTestId('job-Throwing room ring').click();
+  await page.getByTestId('next-step').waitFor();
+  await page.waitForTimeout(2500);
+  await page.screenshot({ path: '/tmp/look-ring.png' });
+  const why = page.getByTestId('open-suspects');
+  await why.click();
+  await page.waitForTimeout(600);
+  await page.screenshot({ path: '/tmp/look-why.png' });
+  await page.goto('/');
+  await page.getByTestId('job-Clay shed feeder').click();
+  await page.waitForTimeout(2000);
+  await page.screenshot({ path: '/tmp/look-shed.png' });
+});
+test('pad', async ({ page }) => {
+  test.setTimeout(180000);
+  await walkPottery(page, 'Firing room board');
+  await toTrace(page);
+  await page.getByTestId('do-step').click();
+  await page.waitForTimeout(800);
+  await page.screenshot({ path: '/tmp/look-step.png' });
+});
