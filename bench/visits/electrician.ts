@@ -160,6 +160,8 @@ export class Electrician {
     const name = placeNames(this.house.whole);
     const mine = place.startsWith('p0.') ? place.slice(3) : this.trueKey(place);
     if (w.places.some((t) => name(t) === name(mine))) return true;
+    // A plug that stayed in against the record is at the place that is named; the card says to look for it first.
+    if (w.places.some((t) => this.nature.stayedIn(t) && t.split('.')[0] === mine)) return true;
     // On a way that nobody has drawn, or whose loads hang together, the lump is the place.
     const [point = ''] = place.split('.');
     const lump = findPoint(this.map, point)?.kind === 'undrawn' || (this.map.sections.find((s) => s.id === place) !== undefined && findPoint(this.map, this.map.sections.find((s) => s.id === place)?.b ?? '')?.kind === 'undrawn');

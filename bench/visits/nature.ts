@@ -50,6 +50,11 @@ export class Nature {
     return this.house.whole.points.flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id))).filter((k) => !this.house.plugged.has(k) || (state.loadsOut.includes(k) && !this.forgotten.has(k)));
   }
 
+  /** Was it recorded as unplugged, and is it still in? */
+  stayedIn(load: string): boolean {
+    return this.forgotten.has(load);
+  }
+
   private withLoads(ohmOf: (key: string, ohm: number) => number): Installation {
     const { whole } = this.house;
     return { ...whole, points: whole.points.map((p) => ({ ...p, elements: p.elements.map((e) => (e.kind === 'load' ? { ...e, ohm: ohmOf(elementKey(p.id, e.id), e.ohm) } : e)) })) };

@@ -126,8 +126,8 @@ function closings(now: Now, costs: Costs): Candidate[] {
     if (d.kind !== 'rcd') continue;
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
-    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
-    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways.filter((w) => isOn(devices, w, view.state, on)) }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: rampResults(d, 'out', allOff) });
+    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
+    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: rampResults(d, 'out', allOff) });
   }
   return [...list, ...alone(now, devices, on, costs)];
 }
@@ -145,7 +145,7 @@ function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: 
       // One of the two is closed by the step; the other must be on already, or the step is none.
       const closed = !on(d, view.state) && isOn(devices, w, view.state, on) ? d : devices.find((x) => x.id === w && !on(x, view.state) && on(d, view.state));
       if (!closed) return [];
-      const others = d.ways.filter((x) => x !== w && isOn(devices, x, view.state, on));
+      const others = d.ways.filter((x) => x !== w);
       // A board at the end of the way: its own ways off first, and then one by one.
       const inner = devices.filter((x) => x.at !== d.at && x.kind !== 'rcd' && x.ways[0] === x.id && upstreamOf(devices, x).some((u) => u.id === w) && on(x, view.state)).map((x) => x.id);
       const poles = (ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);

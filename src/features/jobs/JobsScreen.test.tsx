@@ -51,14 +51,14 @@ test('a job is listed with its readings and minutes, and opens where work goes o
   expect(routes.at(-1)).toMatch(/\/trace$/);
 });
 
-test('a job without readings opens at its map; a closed one at its report', async () => {
+test('a job that nobody has asked about opens at its questions; a closed one at its report', async () => {
   await save(new JobMaker('radial, 3'));
   await save(new JobMaker('radial, 3').add({ type: 'renamed', name: 'Old shed' }, { type: 'closed', state: 'closed' }));
   renderScreen(<JobsScreen />);
   await screen.findByTestId('job-Old shed');
   await pressId('job-Throwing room');
   await pressId('job-Old shed');
-  expect(routes.map((r) => r.split('/').at(-1))).toEqual(['map', 'over']);
+  expect(routes.map((r) => r.split('/').at(-1))).toEqual(['ask', 'over']);
 });
 
 test('a new name is written to the job itself', async () => {

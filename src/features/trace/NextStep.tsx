@@ -7,7 +7,7 @@ import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, firstCapital, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 
 interface Props {
@@ -20,6 +20,9 @@ function openHere(view: JobView): string | null {
   const last = view.state.opened.filter((p) => view.map?.points.find((x) => x.id === p)?.kind !== 'board').at(-1);
   return last !== undefined && view.proofs.has(last) && !view.asked.seen.some((x) => x.place === last) ? last : null;
 }
+
+/** A place whose plugs are out by the record alone: one that stayed in reads as the place itself would. */
+const stillPlugged = (view: JobView, place: string): boolean => view.map?.points.find((p) => p.id === place)?.elements.some((e) => e.kind === 'load' && e.unplugs && view.state.loadsOut.includes(`${place}.${e.id}`)) === true;
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
 export function NextStep(props: Props) {
@@ -81,7 +84,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
-          <Words>{`${beliefPlaceName(map, verdict.place)}: open, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
+          <Words>{`${stillPlugged(view, verdict.place) ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. Then open` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open`}, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
         ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be, and what was not read would not cause what was complained of. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>

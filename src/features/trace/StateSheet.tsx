@@ -33,9 +33,9 @@ export function stateWords(view: JobView): string {
   const covers = state.opened.filter((p) => p !== board).length;
   return [
     outAtBoard ? `${outAtBoard === boardEnds.length ? 'all' : outAtBoard} out at board` : '',
-    splits.length ? `split at ${splits.join(', ')}` : '',
+    splits.length ? (splits.length === 1 ? `split at ${splits[0]}` : `${splits.length} splits`) : '',
     state.links.length ? `${state.links.length} ${state.links.length === 1 ? 'link' : 'links'} in` : '',
-    state.loadsOut.length ? `${state.loadsOut.length} loads out` : '',
+    state.loadsOut.length ? `${state.loadsOut.length} ${state.loadsOut.length === 1 ? 'load' : 'loads'} out` : '',
     covers ? `${covers} ${covers === 1 ? 'cover' : 'covers'} off` : '',
   ].filter(Boolean).join(' · ') || 'all joined';
 }

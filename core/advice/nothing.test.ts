@@ -1,0 +1,44 @@
+import { draftCircuit } from '../installation';
+import { Play, type Scenario } from '../simulation';
+import { Advisor } from '.';
+
+const drafted = draftCircuit('4 ways, RCD on 1 to 4');
+if (!drafted.ok) throw new Error('draft');
+const scenario = (faults: Scenario['faults'], complaint: Scenario['asked']['complaint']): Scenario => ({
+  id: 'n', name: 'N', agreedMin: 90, seed: 4, phrase: '4 ways', map: drafted.value, faults, cantReach: [], asked: { complaint, shock: false, notes: '', wet: false, works: false },
+});
+/** Every way to earth and its neutral, loads out and in. */
+function sweep(play: Play): void {
+  for (const w of [1, 2, 3, 4]) play.read({ fn: 'insulation', from: [`p0:W${w}`], to: ['p0:E'] });
+  play.read({ fn: 'insulation', from: ['p0:NG1'], to: ['p0:E'] });
+}
+
+test('one load that stayed in does not make a board sound: the ways that were not read stay suspected', () => {
+  const play = new Play(scenario([{ kind: 'joined', terminals: ['c4:L', 'c4:N'], ohm: 160 }], 'mcb trips'), 1e12);
+  play.makeDead();
+  for (let i = 0; i < 3; i++) play.read({ fn: 'continuity', from: ['p0:W4'], to: ['p0:NG1'] });
+  const advice = new Advisor().advise(play.view);
+  expect(advice?.verdict.says).not.toBe('sound');
+  const unread = (advice?.places ?? []).filter((p) => /^[cs][123](\.|$)/.test(p.place)).reduce((sum, p) => sum + p.share, 0);
+  expect(unread).toBeGreaterThan(0.3);
+});
+
+test('insulation that passes is no fault, however uneven: a way at 2 MΩ among better ones is not blamed', () => {
+  const play = new Play(scenario([{ kind: 'pointContact', point: 'c2', terminals: ['L', 'E'], ohm: 2.2e6 }], 'rcd trips'), 1e12);
+  play.makeDead();
+  sweep(play);
+  sweep(play);
+  const advice = new Advisor().advise(play.view);
+  expect(['place', 'draw']).not.toContain(advice?.verdict.says);
+});
+
+test('on a way that nobody has drawn no conductor is called whole', () => {
+  const play = new Play(scenario([], 'rcd trips'), 1e12);
+  play.makeDead();
+  sweep(play);
+  play.record({ type: 'loadsMoved', parts: ['c2.loads'], out: false });
+  play.read({ fn: 'continuity', from: ['p0:W2'], to: ['p0:NG1'] });
+  const cleared = new Advisor().advise(play.view, false)?.cleared ?? [];
+  expect(cleared.length).toBeGreaterThan(0);
+  expect(cleared.filter((c) => c.conductors.length === 1 && /^[cs]\d/.test(c.place))).toEqual([]);
+});
