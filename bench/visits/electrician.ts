@@ -35,6 +35,8 @@ export interface Visit {
   readonly outcomes: { readonly asked: number; readonly held: number };
   readonly explains: { readonly asked: number; readonly agreed: number };
   readonly unsafe: number;
+  /** Live steps that put power on what the app itself held dangerous, and was. */
+  readonly powerOn: number;
   readonly proved: number;
   readonly falseProof: number;
   readonly advices: number;
@@ -48,7 +50,7 @@ const SURE = 0.95;
 const MOST_WHICH = 3;
 
 /** What the card claims: conductors only where they are said. A load is replaced whole; elsewhere a place without its conductors is not found. */
-const said = (s: SuspectView | undefined, surely: Surely): SuspectView | undefined => s && { ...s, conductors: surely.conductors ?? (s.place.includes('.') ? [] : ['unsaid']) };
+const said = (s: SuspectView | undefined, surely: Surely): SuspectView | undefined => s && { ...s, conductors: surely.conductors ?? (s.place.includes('.') ? [] : surely.kind === 'borrowed' || surely.kind === 'otherBar' ? ['N'] : ['unsaid']) };
 
 /** An electrician who draws what can be seen, does what the app says, and is sometimes careless. */
 export class Electrician {
@@ -62,6 +64,7 @@ export class Electrician {
   private clearedTruth = 0;
   private advices = 0;
   private unsafe = 0;
+  private powerOn = 0;
   private falseProof = 0;
   private proved = 0;
   private readonly outcomes = { asked: 0, held: 0 };
@@ -274,6 +277,25 @@ export class Electrician {
     this.log.push(`${probe.fn} ${probe.from.join('+')}–${probe.to.join('+')} = ${isAbove(displayed) ? 'above' : displayed.ohm.toPrecision(3)}`);
   }
 
+  /** Does a live step put power on a way with something dangerous on it that the app itself still holds possible, and that is really there? */
+  private checkPower(advice: Advice, step: LiveDo): void {
+    const devices = protectionsOf(this.map);
+    const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
+    let { state } = this.view;
+    if (step.do === 'close' || step.do === 'ramp') {
+      for (const p of step.first.flatMap(polesOf)) state = setOff(state, p, true);
+      for (const p of polesOf(step.device)) state = setOff(state, p, false);
+    }
+    const isOn = (way: string): boolean => devices.filter((d) => d.id === way || d.carries.includes(way)).every((d) => d.poles.every((p) => !state.off.includes(p)));
+    for (const h of advice.hazards) {
+      const wrong = this.nature.wrongs.find((w) => this.rightPlace(h.place, w));
+      const way = this.house.ways.find((w) => wrong?.places.some((p) => w.points.includes(p.split('.')[0] ?? '') || w.sections.includes(p)))?.way;
+      if (!wrong || way === undefined || !isOn(way)) continue;
+      this.powerOn++;
+      this.log.push(`POWER on ${way} with ${h.id} ${(100 * h.share).toFixed(0)} % by ${JSON.stringify(step)}`);
+    }
+  }
+
   private makeLive(step: LiveDo): void {
     if (this.view.secured || this.view.state.opened.length) this.makeSafeToEnergise();
     const devices = protectionsOf(this.map);
@@ -307,7 +329,7 @@ export class Electrician {
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
       wrongSure: first.share >= SURE && !right && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
-      unsafe: this.unsafe, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
+      unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }
 
@@ -343,6 +365,7 @@ export class Electrician {
       const live = advice.liveSteps[0];
       const step = advice.steps[0];
       if (live && (advice.liveFirst || !step)) {
+        this.checkPower(advice, live.step);
         this.makeLive(live.step);
         continue;
       }

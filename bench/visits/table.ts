@@ -12,11 +12,11 @@ export function printVisits(title: string, visits: readonly Visit[]): Record<str
   const figures = {
     visits: n, right: share(wrong.filter((v) => v.right).length, wrong.length), wrongThoughSure: share(visits.filter((v) => v.wrongSure).length, n), rightAfterNothing: share(nothing.filter((v) => v.right).length, nothing.length), minutes: share(sum((v) => v.minutes), n),
     clearedTruth: share(sum((v) => v.clearedTruth), sum((v) => v.advices)), outcomeHeld: share(sum((v) => v.outcomes.held), sum((v) => v.outcomes.asked)), explainsAgrees: share(sum((v) => v.explains.agreed), sum((v) => v.explains.asked)),
-    unsafe: sum((v) => v.unsafe), proved: sum((v) => v.proved), falseProof: sum((v) => v.falseProof),
+    unsafe: sum((v) => v.unsafe), powerOnHazard: sum((v) => v.powerOn), proved: sum((v) => v.proved), falseProof: sum((v) => v.falseProof),
   };
   console.log(`\nWhole visits, ${title}: ${n}, of them ${nothing.length} with nothing wrong`);
   console.log(`right place and conductor ${percent(figures.right)} of ${wrong.length} · wrong at 95 % or more ${percent(figures.wrongThoughSure)} · right where nothing was wrong ${percent(figures.rightAfterNothing)} · ${figures.minutes.toFixed(1)} minutes · ${share(sum((v) => v.steps), n).toFixed(1)} steps`);
-  console.log(`cleared lists held the truth in ${percent(figures.clearedTruth)} of ${sum((v) => v.advices)} steps · table held the reading ${percent(figures.outcomeHeld)} of ${sum((v) => v.outcomes.asked)} · explains agrees ${percent(figures.explainsAgrees)} of ${sum((v) => v.explains.asked)} · needs unmet ${figures.unsafe} · proved ${figures.proved}, with the fault in ${figures.falseProof}`);
+  console.log(`cleared lists held the truth in ${percent(figures.clearedTruth)} of ${sum((v) => v.advices)} steps · table held the reading ${percent(figures.outcomeHeld)} of ${sum((v) => v.outcomes.asked)} · explains agrees ${percent(figures.explainsAgrees)} of ${sum((v) => v.explains.asked)} · needs unmet ${figures.unsafe} · power on with a hazard ${figures.powerOnHazard} · proved ${figures.proved}, with the fault in ${figures.falseProof}`);
   const bins = Array.from({ length: 10 }, (_, k) => ({ steps: sum((v) => v.bins[k]?.steps ?? 0), right: sum((v) => v.bins[k]?.right ?? 0) }));
   console.log(`leaders right, by tenth of their share: ${bins.map((b, k) => `${k * 10}–${k * 10 + 10}: ${b.steps ? Math.round((100 * b.right) / b.steps) : '–'} % of ${b.steps}`).join(' · ')}`);
   const families = [...new Set(visits.map((v) => v.families.join('+') || 'nothing'))].sort();

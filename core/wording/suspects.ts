@@ -82,6 +82,8 @@ function partlyKnown(map: Installation, place: string, { kind, conductors }: Sur
   const section = map.sections.find((x) => x.id === place);
   const here = section ? sectionName(map, section) : beliefPlaceName(map, place);
   if (place.includes('.')) return `${firstCapital(here)} is faulty`;
+  if (kind === 'borrowed') return `A load of ${here} returns by the N of another circuit`;
+  if (kind === 'otherBar') return `N of ${labelOfSection(map, place)} sits in another bar`;
   const on = conductors?.map(coreWords).join(' and ');
   if (on) return `${on}: ${here}`;
   return `${firstCapital(here)}: ${kind === 'contact' || kind === 'pointContact' ? 'two conductors touch' : kind === null ? 'something is wrong' : 'a conductor does not join'}`;

@@ -96,3 +96,16 @@ test('what lies between line and neutral is also told as the load that would rea
   expect(size('pointContact', ['L', 'N'], 0.3)).not.toContain('load');
   expect(size('pointContact', ['L', 'E'], 26.45)).not.toContain('load');
 });
+
+test('of a place whose conductors or kind are not told no more is said than is so', () => {
+  const map = draft('radial, 3');
+  const s = suspectsOf(map).find((x) => x.id === 'contact p2:LE');
+  if (!s) throw new Error('suspect');
+  const seen = [{ ...s, share: 0.5 }, { ...s, id: 'contact p2:NE', conductors: ['N', 'E'], share: 0.48 }];
+  const open = { open: [] };
+  expect(verdictTitle(map, seen, { kind: 'pointContact', conductors: null, ...open })).not.toMatch(/\b[LNE] touches|–/);
+  expect(verdictTitle(map, seen, { kind: null, conductors: null, ...open })).toContain('something is wrong');
+  expect(verdictTitle(map, seen, { kind: null, conductors: ['E'], ...open })).toMatch(/^E: /);
+  expect(verdictTitle(map, seen, { kind: 'borrowed', conductors: null, ...open })).toContain('another circuit');
+  expect(verdictTitle(map, seen, { kind: 'pointContact', conductors: ['L', 'E'], ...open })).toBe(suspectTitle(map, s));
+});
