@@ -119,7 +119,7 @@ test('when storage refuses, the entry stays on screen with “export now”', as
   await page.getByTestId('refused').getByRole('button', { name: 'Export now' }).click();
   expect((await download).suggestedFilename()).toMatch(/gutter\.json$/);
   await page.getByTestId('open-readings').click();
-  await expect(page.getByTestId('readings')).toContainText('0.20 MΩ');
+  await expect(page.getByTestId('readings')).toContainText('0.2 MΩ');
 });
 
 test('two tabs on one job: the second reads, and may take over', async ({ page, context }) => {

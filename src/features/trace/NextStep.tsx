@@ -82,6 +82,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </View>
         <Words at="title" bold testID="verdict">{title}</Words>
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
+        {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
           <Words>{`${stillPlugged(view, verdict.place) ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. Then open` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open`}, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
