@@ -39,7 +39,11 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'missingSection': return `No cable between ${along.replace(' to ', ' and ')}`;
     case 'switchOpen': return `${switchWords(map, s.id, here)} ${d ? `does not close on ${d}` : 'does not close, or is off'}`;
     case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
-    case 'loadIn': return `Record: a load at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} still in`;
+    case 'loadIn': {
+      const at = s.place.slice(6).split('.')[0] ?? '';
+      // On a way that nobody has drawn it is no matter of the record: what is wired in comes out by no plug.
+      return findPoint(map, at)?.kind === 'undrawn' ? `A load is in on ${pointName(map, at)}` : `Record: a load at ${pointName(map, at)} still in`;
+    }
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
     case 'metalPath': return `Metalwork at ${here} leads to earth beside the CPC`;
@@ -200,6 +204,7 @@ export function outcomeRange(fn: 'continuity' | 'insulation', o: Outcome): strin
   if (o.above) return fn === 'continuity' ? 'no path' : '> 999 MΩ';
   const top = fn === 'continuity' ? 1e5 : 999e6;
   const floor = fn === 'continuity' ? 0.02 : 0.01e6;
+  if (o.low <= floor && o.high >= top) return 'any figure';
   if (o.high >= top) return `above ${formatOhm(o.low)}`;
   if (o.low <= floor) return `below ${formatOhm(Math.max(o.high, 2 * floor))}`;
   const [low, high] = [formatOhm(o.low), formatOhm(o.high)];

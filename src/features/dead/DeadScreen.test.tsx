@@ -119,3 +119,15 @@ test('a three-phase board says which colours clash between new and old wiring, a
   await pressId('indicator-before');
   expect(screen.getByTestId('pair-colours').textContent).toMatch(/^E: green-yellow.* · N: blue/);
 });
+
+test('where no earth of its own is in reach the point stays closed, with its reason, and is never called proved', async () => {
+  routeParams.points = 'p2';
+  const job = new JobMaker('radial, 3').secured().proved('p0');
+  await renderJob(job, <DeadScreen />);
+  await pressId('no-rod');
+  expect(screen.getByTestId('no-earth').textContent).toMatch(/counts as live/);
+  expect(screen.getByTestId('no-earth').textContent).toMatch(/The installation’s own earth does not/);
+  await pressId('leave-closed');
+  expect((await kept(job, 'cantReach')).at(-1)).toMatchObject({ point: 'p2', can: false, why: expect.stringContaining('no independent earth') as string });
+  expect((await kept(job, 'proved')).filter((p) => p.point === 'p2')).toEqual([]);
+});

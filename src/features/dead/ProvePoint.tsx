@@ -132,7 +132,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
       {none ? (
         <Sheet title="No earth of its own in reach" onClose={() => setNone(false)} testID="no-earth">
           <Caution>E or N may be broken here. Then 0 V between the point’s own terminals proves nothing, and it counts as live.</Caution>
-          <Words>A long lead from a rod, from wet ground, or from the main earthing terminal at the origin does as well: say where it comes from. Without one this point stays closed, no step is proposed there, and the report says why.</Words>
+          <Words>A long lead from a rod, or from real ground outside, does as well: say where it comes from. The installation’s own earth does not. Without one this point stays closed, no step is proposed there, and the report says why.</Words>
           <Button label="A long lead: say from where" kind="main" onPress={() => setNone(false)} testID="long-lead" />
           <Button label="Leave this point closed" onPress={() => {
             record({ type: 'cantReach', point, can: false, why: 'no independent earth in reach, so it cannot be proved dead' });
