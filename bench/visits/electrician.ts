@@ -325,30 +325,31 @@ export class Electrician {
     const truth = [...this.nature.wrongs];
     const first = this.hunt();
     const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.anyRight(t.place, t)) : this.anyRight(first.place, first.suspect);
-    if (truth.length && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
+    if (truth.length && first.told && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
-      wrongSure: first.share >= SURE && !right && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
+      // "Nothing found that explains it" is so where what is wrong does not do what was complained of.
+      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
       unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }
 
-  private hunt(): { place: string; share: number; suspect: SuspectView | undefined; two: readonly SuspectView[] | null } {
-    let last = { place: '', share: 0, suspect: undefined as SuspectView | undefined };
+  private hunt(): { place: string; share: number; suspect: SuspectView | undefined; two: readonly SuspectView[] | null; told: boolean } {
+    let last = { place: '', share: 0, suspect: undefined as SuspectView | undefined, told: false };
     let whichTold = 0;
     for (let i = 0; i < MOST_STEPS && this.view.minutesUsed < CAP_MIN; i++) {
       const advice = this.advisor.advise(this.view);
       if (!advice) break;
       this.judge(advice);
       this.checkExplains(advice);
-      last = this.leads(advice);
       const v = advice.verdict;
+      last = { ...this.leads(advice), told: v.says === 'two' || v.says === 'place' };
       if (v.says === 'two') {
         const both = advice.suspects.slice(0, 2);
         if (both.map((s) => this.draw(s.place)).includes(true)) continue;
         return { ...last, two: both };
       }
-      if (v.says === 'sound') return { place: 'sound', share: v.share, suspect: undefined, two: null };
+      if (v.says === 'sound') return { place: 'sound', share: v.share, suspect: undefined, two: null, told: true };
       if (v.says === 'place' && advice.steps[0] && !this.lumpAt(v.place) && whichTold++ < MOST_WHICH) {
         this.follow(advice.steps[0]);
         continue;
@@ -358,7 +359,7 @@ export class Electrician {
         return { ...last, two: null };
       }
       if (v.says === 'place') continue;
-      if (v.says === 'draw') {
+      if (v.says === 'draw' || v.says === 'drawNext') {
         if (!this.draw(v.place)) return { ...last, two: null };
         continue;
       }

@@ -251,7 +251,10 @@ function draw(house: House, family: string): Wrong | null {
       const each = random.uniform(20, 30) / behind.length;
       return wrong(behind.map(({ p, l }): Fault => ({ kind: 'leaky', point: p.id, load: l.id, mA: each * random.uniform(0.7, 1.3) })), [group.id], []);
     }
-    default: return wrong([{ kind: 'supply', lost: random.chance(0.5) ? 'neutral' : 'earth' }], ['supply'], []);
+    default: {
+      const lost = random.chance(0.5) ? 'neutral' : 'earth';
+      return wrong([{ kind: 'supply', lost }], ['supply'], [lost === 'neutral' ? 'N' : 'E']);
+    }
   }
 }
 

@@ -20,7 +20,7 @@ import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
-import { verdictOf } from './verdict';
+import { drawNext, verdictOf } from './verdict';
 
 /** Bits and minutes of a reading that is still proposed when the place is known. */
 const TELLS_WHAT = 0.3;
@@ -89,15 +89,17 @@ export class Advisor {
     const suspects = shortlist(now);
     const first = verdictOf(now);
     const confirm = first.says === 'place' ? confirmation(now, first.place, this.costs) : null;
-    const verdict: Verdict = confirm ? { ...first, says: 'confirm' } : first;
+    const told: Verdict = confirm ? { ...first, says: 'confirm' } : first;
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
-    const done = verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'sound' || verdict.says === 'two';
-    const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, verdict, earthDoubt) : withPlan && verdict.says === 'place' ? this.toTellWhat(now, verdict, earthDoubt) : [];
+    const done = told.says === 'place' || told.says === 'draw' || told.says === 'sound' || told.says === 'two';
+    const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const [best] = steps;
     const exhausted = !best || best.bits < LITTLE_LEFT || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
-    const live = withPlan && !done && !confirm && verdict.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const next = withPlan && told.says === 'none' && exhausted && now.observations.length > 0 && live.every((s) => s.coversOff || s.bits < LITTLE_LEFT) ? drawNext(now) : null;
+    const verdict = next ?? told;
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),

@@ -1,4 +1,4 @@
-import { behindWay, boardOf, faceKey, protectionsOf, upstreamOf, type Installation, type Protection } from '../installation';
+import { behindWay, boardOf, boardPart, faceKey, findPoint, protectionsOf, terminalKey, upstreamOf, type Installation, type Protection } from '../installation';
 import { liveTestName, watching, type LiveObservation, type LiveTest } from '../live';
 import { costOf, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
@@ -29,7 +29,7 @@ const SHORT_SUSPECTED = 0.12;
 const CONSIDERED = 120;
 /** Live work with covers off is weighed only where everything else tells less than this, in bits. */
 const LITTLE = 0.15;
-const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unlock: 1 };
+const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, unlock: 1, earth: 1 };
 
 interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
 
@@ -43,23 +43,29 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   // What was made in the same state says nothing new.
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
   const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
-  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
-  const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs)]);
+  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
+  const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const best = Math.max(deadBits, ...coversOn.map((s) => s.bits));
-  const rest = best < LITTLE ? weigh(clamps(map, view.state, costs)) : [];
-  return [...coversOn, ...rest].sort((a, b) => leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
+  const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
+  return [...coversOn, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
 }
 
 /** Expected minutes as someone sees them who likes to begin with one thing: a tie goes to it, no more. */
 const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
 
+/** After a shock the metal itself is measured before anything else: whoever waits may touch it again. Once it was, figures decide. */
+const isTouch = ({ step }: Pick<LiveStepView, 'step'>, { view, map, liveReadings }: Now): boolean =>
+  step.do === 'voltage' && step.to === 'ground' && !view.secured && findPoint(map, step.from.split(/[:/]/)[0] ?? '')?.kind === 'board' && !liveReadings.some(({ event: { test } }) => test.kind === 'voltage' && test.to === 'ground');
+
 /** Minutes of safe isolation, board proved, which a dead step costs that comes before it. */
 export const SECURE_MIN = 5;
 
 /** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
-export function liveFirst({ view, engine, belief, map }: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
+export function liveFirst(now: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
+  const { view, engine, belief, map } = now;
   const [step] = live;
   if (!step || step.coversOff) return false;
+  if (isTouch(step, now)) return true;
   const [other] = dead;
   if (!other) return true;
   const numbers = placesOf(map, engine.suspects);
@@ -200,6 +206,36 @@ function looks(map: Installation, state: WorkState, costs: Costs): Candidate[] {
       volts(at('L'), at('N')), volts(at('N'), at('E')),
     ];
   });
+}
+
+/** What the supply itself offers, at the board with its cover off: by its neutral and by its earth. */
+function loopsAtBoard(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const board = boardOf(map);
+  const line = board?.terminals.find((t) => t.role.startsWith('L') && boardPart(t) === 'line bar');
+  if (!board || !line) return [];
+  const minutes = (state.opened.includes(board.id) ? 0 : MINUTES.coverOff) + MINUTES.loop + costs.reading;
+  return ['N', 'E'].flatMap((role): Candidate[] => {
+    const other = board.terminals.find((t) => t.role === role);
+    const [from, to] = [terminalKey(board.id, line.id), terminalKey(board.id, other?.id ?? '')];
+    return other ? [{ step: { do: 'loop', from, to }, minutes, results: LOOP_OHMS.map((ohm): LiveObservation => ({ test: { kind: 'loop', from, to, ohm, noTrip: false }, state })) }] : [];
+  });
+}
+
+const TOUCH_VOLTS = [0.3, 3, 15, 60, 130, 230];
+const LOOP_OHMS = [0.5, 2, 10, 100, 1999];
+
+/** Somebody felt it: volts of earthed metal, at the board and at every face, against an earth of its own, and the loop there. */
+function touches(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const volts = (from: string): Candidate => ({ step: { do: 'voltage', from, to: 'ground' }, minutes: costs.walk + costs.reading + MINUTES.earth, results: TOUCH_VOLTS.map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to: 'ground', volt, meter: 'low' }, state })) });
+  const loop = (from: string, to: string): Candidate => ({ step: { do: 'loop', from, to }, minutes: costs.walk + MINUTES.loop, results: LOOP_OHMS.map((ohm): LiveObservation => ({ test: { kind: 'loop', from, to, ohm, noTrip: true }, state })) });
+  const board = boardOf(map)?.id ?? '';
+  return [volts(terminalKey(board, 'E')), ...map.points.flatMap((p): Candidate[] => {
+    const [face] = p.faces;
+    const [line, earth] = [p.terminals.find((t) => t.role === 'L'), p.terminals.find((t) => t.role === 'E')];
+    if (p.kind === 'board' || p.reach !== 'face' || !face || !earth) return [];
+    const at = (id: string): string => faceKey(p.id, face.id, id);
+    return [volts(at(earth.id)), ...(line ? [loop(at(line.id), at(earth.id))] : [])];
+  })];
 }
 
 /** A clamp round each device and way: the board's cover is off for it. */

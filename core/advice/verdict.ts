@@ -10,7 +10,8 @@ import { surelyAt } from './surely';
 import type { Verdict } from './types';
 
 export const SURE = 0.95;
-const SURE_OF_TWO = 0.9;
+/** What else there may be is mostly what no map shows, which claims no place. */
+const SURE_OF_TWO = 0.85;
 
 /** Does one place carry the belief, and on what? */
 export function verdictOf(now: Now): Verdict {
@@ -18,8 +19,8 @@ export function verdictOf(now: Now): Verdict {
   const shares = shareByPlace(map, engine.suspects, belief);
   const leader = shares[0] ?? { place: '', share: 0 };
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false, surely: null };
-  const lump = observations.length === 0 || now.two ? null : undrawnLeader(map, shares);
-  if (lump) return { ...none, ...lump, says: 'draw' };
+  const lump = observations.length === 0 || now.two ? null : mostOnUndrawn(map, shares);
+  if (lump && lump.share >= SURE) return { ...none, ...lump, says: 'draw' };
   if (observations.length === 0) return none;
   const fine = nothingWrong(now);
   if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };
@@ -51,24 +52,27 @@ function nothingWrong({ view, engine, belief }: Now): number {
 /** Where a record that is wrong explains everything, it hides faults: it is settled first. */
 const ALL_FACTS = 0.8;
 
-/** A circuit that nobody has drawn and that carries the belief: what is wrong there can only be told once it is drawn. */
-function undrawnLeader(map: Installation, shares: readonly PlaceShare[]): { place: string; share: number } | null {
+/** The circuit that carries most of the belief among those that nobody has drawn: what is wrong there can only be told once it is drawn. */
+function mostOnUndrawn(map: Installation, shares: readonly PlaceShare[]): { place: string; share: number } | null {
   const circuits = circuitsOf(map);
-  const byCircuit = new Map<number, { place: string; share: number }>();
+  const byCircuit = new Map<number, number>();
   for (const p of shares) {
     const c = circuits.get(p.place.split('.')[0] ?? '');
-    if (c === undefined) continue;
-    const old = byCircuit.get(c);
-    byCircuit.set(c, { place: old?.place ?? p.place, share: (old?.share ?? 0) + p.share });
+    if (c !== undefined) byCircuit.set(c, (byCircuit.get(c) ?? 0) + p.share);
   }
-  for (const [c, found] of byCircuit) {
-    if (found.share < SURE) continue;
+  for (const [c, share] of [...byCircuit].sort((a, b) => b[1] - a[1])) {
     const lump = map.points.find((p) => circuits.get(p.id) === c && p.kind === 'undrawn');
-    const drawn = map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn');
-    if (lump && !drawn) return { place: lump.id, share: found.share };
+    if (lump && !map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn')) return { place: lump.id, share };
   }
   return null;
 }
+
+/** Nothing in reach tells more: the circuit to draw next, so that it can be read at its points, and how much of the belief lies on it. */
+export function drawNext({ map, engine, belief }: Now): Verdict | null {
+  const lump = mostOnUndrawn(map, shareByPlace(map, engine.suspects, belief));
+  return lump && lump.share > WORTH_DRAWING ? { says: 'drawNext', ...lump, repeat: null, onGuess: false, surely: null } : null;
+}
+const WORTH_DRAWING = 0.01;
 
 /** Standard deviations from which a reading does not go with the leader. */
 const STRANGE_SD = 3;

@@ -4,8 +4,8 @@ import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
-import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
-import { addSay, clearSay, type Say } from './nuisance';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation, soundBefore, surelySound } from './healthy';
+import { sayOfOthers, shownByOthers, type Say } from './nuisance';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
@@ -23,6 +23,9 @@ export class CellWork {
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
   private readonly say: Say = { share: 0, density: 0 };
+  /** By reading: the chance that something else showed it (not a number: nothing else could), and how surely sound insulation did. */
+  private readonly shown: Float64Array;
+  private readonly flat: Float64Array;
 
   /** By reading: the response last met that nothing moves, and what it was worth. */
   private readonly fixedFor: (Response | undefined)[] = [];
@@ -35,6 +38,8 @@ export class CellWork {
   ) {
     this.fixedValue = new Float64Array(groups.length);
     this.fixedMisfit = new Uint8Array(groups.length);
+    this.shown = new Float64Array(groups.length);
+    this.flat = new Float64Array(groups.length);
   }
 
   start(c: number, from: Estimates): void {
@@ -55,12 +60,12 @@ export class CellWork {
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */
   rough(most: number): number {
-    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.flat() : this.climb(most);
+    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.unmapped() : this.climb(most);
   }
 
   /** Log evidence of the cell, each climb at most `most` steps. */
   settle(most: number): number {
-    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.flat();
+    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.unmapped();
     const best = this.climb(most);
     if (!this.misfit || !this.free) return best;
     // A reading that looks like a slip from here may fit from elsewhere: believe every reading for a few steps, then climb again.
@@ -116,7 +121,7 @@ export class CellWork {
   }
 
   /** Something this map does not show: all readings are equally good, but sound insulation is as sound as elsewhere. */
-  private flat(): number {
+  private unmapped(): number {
     this.h.fill(0);
     let sum = 0;
     for (const g of this.groups) sum += Math.log(isHealthy(g) ? this.engine.elsewhereDensity(g) : g.above ? SLIP_OFF : SLIP_DENSITY);
@@ -144,7 +149,8 @@ export class CellWork {
     const k = Math.exp(this.s);
     for (let n = 0; n < this.groups.length; n++) {
       const r = (this.groups[n] as Group).response(this.suspect);
-      value += r.kind === 0 && r.z === 0 && !(this.groups[n] as Group).others.length ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
+      const { others, before } = this.groups[n] as Group;
+      value += r.kind === 0 && r.z === 0 && !others.length && before < 0 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
     }
     return value;
   }
@@ -174,12 +180,18 @@ export class CellWork {
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
     const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
+    this.shown[n] = NaN;
     const { say } = this;
-    clearSay(say);
-    for (const m of group.others) addSay(say, m.share, group.fn, group.above ? null : group.ohm, Math.max(group.floorOhm, respond(m.response(this.suspect), x, this.d, k)), ohm, group.y, group.again, group.againSd);
+    sayOfOthers(say, this.groups, n, this.shown, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
     // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
     const flat = this.engine.soundIsFlat && group.fn === 'insulation' && isSoundInsulation(respond(r, x, this.d, 1));
-    if (flat && !group.above) return Math.log((1 - group.slip) * ((1 - say.share) * healthyDensity(respond(r, x, this.d, 1), group.ohm) + say.density) + group.slip * SLIP_DENSITY);
+    this.flat[n] = 0;
+    if (flat && !group.above) {
+      const plain = (1 - say.share) * healthyDensity(respond(r, x, this.d, 1), group.ohm, soundBefore(group, this.flat));
+      this.shown[n] = shownByOthers(say, plain);
+      this.flat[n] = surelySound(plain, say.density, group.slip);
+      return Math.log((1 - group.slip) * (plain + say.density) + group.slip * SLIP_DENSITY);
+    }
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);
       const p = this.engine.soundIsFlat && group.fn === 'insulation' && (flat || z > 0) ? BEYOND_RANGE : normalCdf(z);
@@ -193,6 +205,7 @@ export class CellWork {
     const honest = (1 - group.slip) * (1 - say.share) * density;
     const byOthers = (1 - group.slip) * say.density;
     const mixture = honest + byOthers + group.slip * SLIP_DENSITY;
+    this.shown[n] = shownByOthers(say, honest);
     if (!group.above) value = Math.log(mixture);
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;

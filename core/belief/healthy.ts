@@ -1,4 +1,5 @@
 import { meter } from '../tester';
+import { SLIP_DENSITY, type Group } from './group';
 
 // Sound insulation: from a few megohms to beyond every range, and no value of it says anything about anything else.
 
@@ -9,9 +10,11 @@ const NO_PATH_OHM = 2e12;
 const BEYOND = 0.5;
 /** Spread in ln below the least usual value: fewer and fewer circuits are that bad and still sound. */
 const TAIL = 0.45;
-/** The least usual value where many circuits lie in parallel, as a share of what the plan predicts. */
-const OF_PREDICTED = 0.01;
-const LEAST_OHM = 3e5;
+/** The least usual value where many circuits lie in parallel, as a share of what the plan predicts: a usual circuit alone is sound from `SOUND_FROM_OHM` on. */
+const OF_PREDICTED = 4.5e-4;
+const LEAST_OHM = 2e5;
+/** How surely what insulates shows again what it showed before, from another place or in another state. */
+const THE_SAME = 0.85;
 
 /** Is a predicted reading sound insulation: neither a path that can be told apart from it, nor no path? */
 export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm >= SOUND_FROM_OHM && predictedOhm < NO_PATH_OHM;
@@ -19,11 +22,25 @@ export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm
 /** Chance that sound insulation, or no path, is shown as beyond the range: the same for both, so that it says nothing about breaks. */
 export const BEYOND_RANGE = BEYOND;
 
-/** Density in y of a value that sound insulation shows: even in ln of the ohms, falling off below a few megohms. */
-export function healthyDensity(predictedOhm: number, ohm: number): number {
+/** What the same insulation showed in another reading, and how finely the two compare: both in y. */
+export interface Before { readonly y: number; readonly again: number; readonly sd: number; readonly surely: number }
+
+/** What another reading showed, and how surely sound insulation showed it there: `flat`, by reading; null: surely. */
+export const soundBefore = (g: Group, flat: Float64Array | null = null): Before | null => (g.again === null ? null : { y: g.y, again: g.again, sd: g.againSd, surely: flat ? (flat[g.before] as number) : 1 });
+
+/** How surely sound insulation showed a reading: its share, `plain`, of all that may have. */
+export const surelySound = (plain: number, others: number, slip: number): number => plain / (plain + others + slip * SLIP_DENSITY + 1e-300);
+
+/**
+ * Density in y of a value that sound insulation shows: even in ln of the ohms, falling off below a few megohms (below their share of that
+ * where many circuits lie in parallel). What it showed before it shows again.
+ */
+export function healthyDensity(predictedOhm: number, ohm: number, before: Before | null = null): number {
   const { topOhm, scaleOhm } = meter.insulation;
   const least = Math.min(SOUND_FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
   const even = (1 - BEYOND) / Math.log(topOhm / least);
   const below = ohm < least ? Math.exp(-0.5 * (Math.log(least / Math.max(ohm, 1)) / TAIL) ** 2) : 1;
-  return (even * below * Math.hypot(ohm, scaleOhm)) / Math.max(ohm, 1);
+  const any = (even * below * Math.hypot(ohm, scaleOhm)) / Math.max(ohm, 1);
+  const same = before ? THE_SAME * before.surely : 0;
+  return before ? (1 - same) * any + (same * Math.exp(-0.5 * ((before.y - before.again) / before.sd) ** 2)) / (before.sd * 2.5066282746) : any;
 }

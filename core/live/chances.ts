@@ -30,7 +30,9 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
       const z = view.impedance(a, b);
       const open = minus(view.volt(a), view.volt(b));
       const v = magnitude(over(times(open, { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z)));
-      return density(test.volt, v, 4, 0.2);
+      // What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the tester's own ohms then set the volts.
+      const floating = magnitude(z) / (magnitude(z) + ohm);
+      return density(test.volt, v, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
     }
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
@@ -59,7 +61,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     case 'loop': {
       const [a, b] = [node(test.from), node(test.to)];
       if (a < 0 || b < 0) return 1;
-      return density(test.ohm, magnitude(view.impedance(a, b)), 0.3, test.noTrip ? 0.35 : 0.3);
+      return density(Math.min(test.ohm, LOOP_TOP_OHM), Math.min(magnitude(view.impedance(a, b)), LOOP_TOP_OHM), 0.3, test.noTrip ? 0.35 : 0.3);
     }
     case 'works': {
       const [l, n] = [node(terminalKey(test.point, 'L')), node(terminalKey(test.point, 'N'))];
@@ -70,6 +72,10 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   }
 }
 
+/** No loop tester shows more, ohms. */
+const LOOP_TOP_OHM = 1999;
+/** Spread in ln of what leaks in a whole installation. */
+const LEAKAGE_SD = 0.9;
 /** What electronics put out above 50 Hz is known in kind, not in size; what starts just then, hardly at all. */
 const BROADBAND_SD = 0.5;
 const PEAK_SD = 0.8;

@@ -32,7 +32,9 @@ function randomStep(map: Installation, random: Random): LiveDo {
 /** What the physical step needs, worked out anew from what hands meet: not from the code under test. */
 function physical(map: Installation, secured: boolean, state: WorkState, step: LiveDo): { bare: number; lock: boolean; coverOff: boolean } {
   const board = map.points.find((p) => p.kind === 'board')?.id;
-  const openPlaces = step.do === 'clamp' ? [board] : step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to].filter((x) => x !== 'ground').map((x) => x.split(/[:/]/)[0]).filter((id) => map.points.find((p) => p.id === id)?.reach !== 'face') : [];
+  // Earthed metal, against an earth of its own, is met anywhere.
+  const metal = (place: string): boolean => step.do === 'voltage' && (step.from === 'ground' || step.to === 'ground') && place === `${board}:E`;
+  const openPlaces = step.do === 'clamp' ? [board] : step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to].filter((x) => x !== 'ground' && !metal(x)).map((x) => x.split(/[:/]/)[0]).filter((id) => map.points.find((p) => p.id === id)?.reach !== 'face') : [];
   const covers = state.opened.filter((p) => !(p === board && openPlaces.length > 0));
   return { bare: state.links.length + state.out.length + covers.length, lock: secured, coverOff: openPlaces.length > 0 };
 }

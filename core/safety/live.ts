@@ -1,4 +1,4 @@
-import { findPoint, type Installation } from '../installation';
+import { findPoint, roleOfPlace, type Installation } from '../installation';
 import type { WorkState } from '../workstate';
 import { putBackList } from './needs';
 
@@ -22,7 +22,12 @@ export type LiveDo =
 export function needsCoverOff(map: Installation, step: LiveDo): boolean {
   if (step.do === 'clamp') return true;
   const places = step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to] : [];
-  return places.some((p) => p !== 'ground' && findPoint(map, p.split(/[:/]/)[0] ?? '')?.reach !== 'face');
+  return places.some((p) => {
+    const point = findPoint(map, p.split(/[:/]/)[0] ?? '');
+    // The installation's earth is met on any earthed metal.
+    if (p === 'ground' || (step.do === 'voltage' && places.includes('ground') && point?.kind === 'board' && roleOfPlace(map, p) === 'E')) return false;
+    return point?.reach !== 'face';
+  });
 }
 
 /** Power may come on only with no lock, no test link and no bare end; covers on, but the one that the step needs. */

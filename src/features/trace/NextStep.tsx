@@ -71,6 +71,19 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );
+  if (verdict?.says === 'drawNext')
+    return (
+      <>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+          <Label>Next step</Label>
+          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
+        </View>
+        <Words at="title" bold testID="verdict">{`Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
+        {lifted ? null : <Words>{`From the board nothing more can be told. ${formatShare(verdict.share)} of what can still be wrong lies on this circuit; drawn, it can be read at its points.`}</Words>}
+        <View style={row}>{lists}</View>
+        <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
+      </>
+    );
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
     const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? (view.asked.complaint && view.asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here') : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
