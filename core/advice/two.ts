@@ -45,10 +45,11 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   };
 }
 
+/** One odd reading is a slip before it is a second fault: it is read again first. */
 function unexplained(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): boolean {
   if (shareOfKind({ engine, belief }, 'unknown') > UNEXPLAINED) return true;
   const c = belief.weight.indexOf(Math.max(...belief.weight));
-  return misfitOf(engine, belief, observations, c).some((z) => z > MISFIT_SD);
+  return misfitOf(engine, belief, observations, c).filter((z) => z > MISFIT_SD).length > 1;
 }
 
 /** The likeliest suspect that is a fault; at one place only, where that is given. */
