@@ -8,7 +8,7 @@ import { BEYOND_RANGE, healthyDensity, isSoundInsulation, soundBefore, surelySou
 import { sayOfOthers, shownByOthers, type Say } from './nuisance';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
-import { CPC_TAIL, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
+import { CPC_TAIL, invert, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
 
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
@@ -46,6 +46,9 @@ export class Correlated {
   private readonly jacobian: Float64Array;
   private readonly noise: Float64Array;
   private readonly covariance: Float64Array;
+  /** C⁻¹, where something has asked for it since the last assembly. */
+  private readonly inverse: Float64Array;
+  private inverted = false;
   private readonly solved: Float64Array;
   private readonly bent: Float64Array[] = [];
   private readonly sound: Float64Array[] = [];
@@ -72,6 +75,8 @@ export class Correlated {
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
   private doubted = 0;
+  /** An attempt came to nothing since the last climb that counts. */
+  private undone = false;
   /** The tail that carries the last climb, or -1. */
   private off = -1;
   private count = 0;
@@ -97,6 +102,7 @@ export class Correlated {
     this.jacobian = new Float64Array(3 * m);
     this.noise = new Float64Array(m);
     this.covariance = new Float64Array(m * m);
+    this.inverse = new Float64Array(m * m);
     this.solved = new Float64Array(m * 4);
     this.ofInsulation = new Uint8Array(m);
     this.dropped = new Uint8Array(m);
@@ -117,10 +123,11 @@ export class Correlated {
     this.s = e.s[c] as number;
     this.dropped.fill(0);
     this.trusting = false;
+    this.undone = false;
     let best = this.climb(c, best0);
     // Several readings that each look wrong may be right together: one cable that insulates badly shows in all of them.
     if (this.doubted > 1)
-      best = this.ifBetter(best, () => {
+      best = this.ifBetter(c, best, () => {
         this.trusting = true;
         return this.climb(c, best0);
       }, () => (this.trusting = false));
@@ -128,32 +135,32 @@ export class Correlated {
       const before = best;
       // Where dropping the one that stands out most is no way, the next may be.
       for (const n of this.outstanding()) {
-        best = this.ifBetter(best, () => {
+        best = this.ifBetter(c, best, () => {
           this.dropped[n] = 1;
           return this.climb(c, -Infinity);
         }, () => (this.dropped[n] = 0));
         if (best > before) break;
       }
-      if (best > before) continue;
-      this.assemble(c, true);
-      break;
+      if (best === before) break;
     }
     e.t[c] = this.t;
     e.d[c] = this.d;
     e.s[c] = this.s;
     e.precision.set(this.h, 6 * c);
-    this.planOff();
+    if (this.undone) this.planOff();
     this.moveByTail(c, e);
     return best;
   }
 
   /** The better of what stands and of an attempt; what stood comes back where the attempt was none. */
-  private ifBetter(best: number, attempt: () => number, undo: () => void): number {
+  private ifBetter(c: number, best: number, attempt: () => number, undo: () => void): number {
     const kept = [this.t, this.d, this.s] as const;
     const value = attempt();
     if (value > best) return value;
     [this.t, this.d, this.s] = kept;
     undo();
+    this.assemble(c, true);
+    this.undone = true;
     return best;
   }
 
@@ -325,6 +332,7 @@ export class Correlated {
 
   /** −½ rᵀC⁻¹r − ½ ln|C| of the inliers; adds their share to gradient and precision. */
   private gaussian(): number {
+    this.inverted = false;
     const m = this.count;
     const w = this.most;
     const { covariance: c, sections, slopes } = this;
@@ -408,7 +416,9 @@ export class Correlated {
   }
 
   private readings(): Gaussian {
-    return { count: this.count, stride: this.most, residual: this.residual, ohm: this.ohm, scaleOhm: this.scaleOhm, factor: this.covariance, solved: this.solved, g: this.g, h: this.h };
+    if (!this.inverted) invert(this.inverse, this.covariance, this.count, this.most);
+    this.inverted = true;
+    return { count: this.count, stride: this.most, ohm: this.ohm, scaleOhm: this.scaleOhm, inverse: this.inverse, solved: this.solved, g: this.g, h: this.h };
   }
 
   /** Fills the ohms that grow with one tail; false where no reading that counts feels it. */

@@ -11,14 +11,13 @@ export const CPC_TAIL = { share: 0.15, sd: 0.5 };
 /** One thing of a plan that may be far off: its chance against that of all as drawn, and its variance in ln. */
 export interface Tail { readonly share: number; readonly variance: number }
 
-/** The readings that count, at the unknowns where a climb ended: rows of residual y, predicted ohms and the ohms of their scale; Cholesky factor of C, C⁻¹[r, J] by rows of four, gradient and precision of the unknowns. */
+/** The readings that count, at the unknowns where a climb ended: predicted ohms and the ohms of their scale by row; C⁻¹, C⁻¹[r, J] by rows of four, gradient and precision of the unknowns. */
 export interface Gaussian {
   readonly count: number;
   readonly stride: number;
-  readonly residual: Float64Array;
   readonly ohm: Float64Array;
   readonly scaleOhm: Float64Array;
-  readonly factor: Float64Array;
+  readonly inverse: Float64Array;
   readonly solved: Float64Array;
   readonly g: Float64Array;
   readonly h: Float64Array;
@@ -37,13 +36,17 @@ export class Stretch {
   private readonly g = new Float64Array(3);
   private readonly j = new Float64Array(3);
   private readonly back = new Float64Array(3);
-  private moved = new Float64Array(0);
+  /** Rows that grow with the thing; by these: how far each residual is moved, and its slope with ln of the factor. */
+  private rows: number[] = [];
+  private change = new Float64Array(0);
   private slope = new Float64Array(0);
 
   /** `share`: ohms of each row that grow with the thing. The other unknowns follow linearly; the factor is found by Gauss and Newton. */
   along(all: Gaussian, share: Float64Array, variance: number): void {
     const { count, h } = all;
-    if (this.moved.length < count) [this.moved, this.slope] = [new Float64Array(count), new Float64Array(count)];
+    if (this.change.length < count) [this.change, this.slope] = [new Float64Array(count), new Float64Array(count)];
+    this.rows.length = 0;
+    for (let a = 0; a < count; a++) if (share[a] !== 0) this.rows.push(a);
     this.w = 0;
     const before = this.square(all, share);
     let [after, curve] = [before, 1 / variance];
@@ -51,7 +54,7 @@ export class Stretch {
       solve3(h, this.j, this.back);
       curve = this.norm(all, this.slope, this.slope) - dot(this.j, this.back) + 1 / variance;
       if (i === STEPS) break;
-      const pull = this.norm(all, this.slope, this.moved) - dot(this.back, this.g) - this.w / variance;
+      const pull = this.withResidual(all, this.slope) - this.norm(all, this.slope, this.change) - dot(this.back, this.g) - this.w / variance;
       const move = Math.max(-LONGEST_STEP, Math.min(LONGEST_STEP, pull / curve));
       this.w += move;
       after = this.square(all, share);
@@ -66,18 +69,18 @@ export class Stretch {
     if (!(determinant3(this.h) > 0)) this.h.set(h);
   }
 
-  /** rᵀC⁻¹r with the unknowns where they suit these residuals best; leaves residuals, slopes and gradients behind. */
+  /** rᵀC⁻¹r, against that of the residuals unmoved, with the unknowns where they suit best; leaves changes, slopes and gradients behind. */
   private square(all: Gaussian, share: Float64Array): number {
-    const { count, residual, ohm, scaleOhm, solved } = all;
+    const { ohm, scaleOhm, solved } = all;
     const grown = Math.exp(this.w);
     this.g.set(all.g);
     this.j.fill(0);
-    for (let a = 0; a < count; a++) {
+    for (const a of this.rows) {
       const [k, x, o] = [scaleOhm[a] as number, share[a] as number, ohm[a] as number];
       const now = Math.max(0, o + x * (grown - 1));
-      const change = x === 0 ? 0 : Math.asinh(now / k) - Math.asinh(o / k);
-      this.moved[a] = (residual[a] as number) - change;
-      const slope = x === 0 ? 0 : (x * grown) / Math.hypot(now, k);
+      const change = Math.asinh(now / k) - Math.asinh(o / k);
+      const slope = (x * grown) / Math.hypot(now, k);
+      this.change[a] = change;
       this.slope[a] = slope;
       for (let i = 0; i < 3; i++) {
         const c = solved[4 * a + 1 + i] as number;
@@ -85,31 +88,44 @@ export class Stretch {
         this.j[i] = (this.j[i] as number) + c * slope;
       }
     }
-    return this.norm(all, this.moved, this.moved) - quadraticForm(all.h, 0, this.g[0] as number, this.g[1] as number, this.g[2] as number);
+    return this.norm(all, this.change, this.change) - 2 * this.withResidual(all, this.change) - quadraticForm(all.h, 0, this.g[0] as number, this.g[1] as number, this.g[2] as number);
   }
 
-  private left = new Float64Array(0);
-  private right = new Float64Array(0);
-
-  /** uᵀC⁻¹v. */
-  private norm({ count, stride, factor }: Gaussian, u: Float64Array, v: Float64Array): number {
-    if (this.left.length < count) [this.left, this.right] = [new Float64Array(count), new Float64Array(count)];
-    const { left, right } = this;
+  /** uᵀC⁻¹r. */
+  private withResidual({ solved }: Gaussian, u: Float64Array): number {
     let sum = 0;
-    for (let a = 0; a < count; a++) {
-      let [x, y] = [u[a] as number, v[a] as number];
-      for (let k = 0; k < a; k++) {
-        const f = factor[a * stride + k] as number;
-        x -= f * (left[k] as number);
-        y -= f * (right[k] as number);
-      }
-      const pivot = factor[a * stride + a] as number;
-      left[a] = x / pivot;
-      right[a] = y / pivot;
-      sum += (left[a] as number) * (right[a] as number);
+    for (const a of this.rows) sum += (u[a] as number) * (solved[4 * a] as number);
+    return sum;
+  }
+
+  /** uᵀC⁻¹v over the rows that grow. */
+  private norm({ stride, inverse }: Gaussian, u: Float64Array, v: Float64Array): number {
+    let sum = 0;
+    for (const a of this.rows) {
+      let row = 0;
+      for (const b of this.rows) row += (inverse[a * stride + b] as number) * (v[b] as number);
+      sum += (u[a] as number) * row;
     }
     return sum;
   }
+}
+
+/** C⁻¹ of the first `count` rows from its Cholesky factor, into `out`; both by rows of `stride`. */
+export function invert(out: Float64Array, factor: Float64Array, count: number, stride: number): void {
+  // The factor's own inverse first, in the lower triangle; then its square.
+  for (let c = 0; c < count; c++)
+    for (let a = c; a < count; a++) {
+      let sum = a === c ? 1 : 0;
+      for (let k = c; k < a; k++) sum -= (factor[a * stride + k] as number) * (out[k * stride + c] as number);
+      out[a * stride + c] = sum / (factor[a * stride + a] as number);
+    }
+  for (let a = 0; a < count; a++)
+    for (let b = 0; b <= a; b++) {
+      let sum = 0;
+      for (let k = a; k < count; k++) sum += (out[k * stride + a] as number) * (out[k * stride + b] as number);
+      out[b * stride + a] = sum;
+    }
+  for (let a = 0; a < count; a++) for (let b = 0; b < a; b++) out[a * stride + b] = out[b * stride + a] as number;
 }
 
 const dot = (x: Float64Array, y: Float64Array): number => (x[0] as number) * (y[0] as number) + (x[1] as number) * (y[1] as number) + (x[2] as number) * (y[2] as number);
