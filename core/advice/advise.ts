@@ -98,7 +98,7 @@ export class Advisor {
     const [best] = steps;
     const exhausted = !best || best.bits < LITTLE_LEFT || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
-    const next = withPlan && told.says === 'none' && exhausted && now.observations.length > 0 && live.every((s) => s.coversOff || s.bits < LITTLE_LEFT) ? drawNext(now) : null;
+    const next = withPlan && told.says === 'none' && exhausted && now.observations.length > 0 && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
     const verdict = next ?? told;
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,

@@ -92,7 +92,15 @@ function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
   const bits = Math.max(0, front.entropy - left);
   const needs = liveNeeds(map, safetyOf(view), c.step);
   const minutes = c.minutes + (needs.some((n) => n.need === 'lockOff') ? MINUTES.unlock : 0);
-  return { key: JSON.stringify(c.step), step: c.step, minutes, bits, cost: costOf(minutes, bits, front.entropy), coversOff: needsCoverOff(map, c.step), cautions: cautionsOf(map, c.step), needs, outcomes: outcomes.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share) };
+  return { key: JSON.stringify(c.step), step: c.step, minutes, bits, cost: costOf(minutes, bits, front.entropy), coversOff: needsCoverOff(map, c.step), cautions: cautionsOf(map, c.step), needs, outcomes: shown(outcomes) };
+}
+
+const MOST_ROWS = 4;
+/** The likeliest results, at most four; figures in their own order, what does or does not trip by chance. */
+function shown(all: readonly LiveOutcome[]): LiveOutcome[] {
+  const top = all.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share).slice(0, MOST_ROWS);
+  const figure = ({ test: t }: LiveOutcome): number | null => (t.kind === 'voltage' ? t.volt : t.kind === 'loop' ? t.ohm : t.kind === 'clamp' ? t.mA : t.kind === 'ramp' ? (t.mA ?? Infinity) : null);
+  return top.every((o) => figure(o) !== null) ? top.sort((a, b) => (figure(a) as number) - (figure(b) as number)) : top;
 }
 
 function entropyOf(front: Front, mass: Float64Array, total: number): number {

@@ -1,5 +1,5 @@
 import type { LiveOutcome } from '../advice';
-import { protectionsOf, type Installation } from '../installation';
+import { boardOf, protectionsOf, terminalKey, type Installation } from '../installation';
 import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
 import { firstCapital, laneLetter, pointName, spotName } from './places';
@@ -18,6 +18,7 @@ export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
 
 const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : `${laneLetter(map, key)} at ${spotName(map, key)}`);
 const pair = (map: Installation, from: string, to: string): string => {
+  if (to === 'ground' && from === terminalKey(boardOf(map)?.id ?? '', 'E')) return 'earthed metal to an independent earth';
   const here = to !== 'ground' && spotName(map, from) === spotName(map, to);
   return here ? `${laneLetter(map, from)} to ${laneLetter(map, to)} at ${spotName(map, from)}` : `${place(map, from)} to ${place(map, to)}`;
 };

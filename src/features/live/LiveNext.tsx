@@ -12,7 +12,7 @@ import { TestSheet } from './TestSheet';
 
 /** The best step with the supply on, what each result would mean, and its cautions; or the way on to dead tests where these tell more. */
 export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (ways: readonly string[]) => void }) {
-  const { view, advice, thinking, file } = useJob();
+  const { view, advice, thinking, file, record } = useJob();
   const { colour } = useTheme();
   const router = useRouter();
   const [choice, setChoice] = useState(0);
@@ -53,7 +53,7 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
         <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
       </View>
       <Words at="lead" bold testID="live-title">{liveStepTitle(map, step.step)}</Words>
-      {step.outcomes.slice(0, 4).map((o, i) => (
+      {step.outcomes.map((o, i) => (
         <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
           <Words bold style={{ width: 118 }}>{liveOutcomeWords(map, o)}</Words>
           <Words at="small" style={{ flex: 1 }}>{o.suspects[0] ? (titles.get(o.suspects[0]) ?? '') : 'open still'}</Words>
@@ -63,6 +63,7 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
       <Words at="small" colour="danger" bold testID="live-cautions">{step.cautions.map((c) => liveCautionWords[c]).join(' ')}</Words>
       {advice.liveFirst ? null : <Words at="small" colour="soft">Dead tests promise more for the minutes now.</Words>}
       <View style={{ flexDirection: 'row', gap: 8 }}>
+        <Button label="Not now" onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
         {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} onPress={() => setChoice(choice + 1)} /> : null}
         <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind={advice.liveFirst ? 'main' : 'plain'} grow onPress={start} testID="live-do" />
       </View>

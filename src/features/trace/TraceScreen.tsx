@@ -87,8 +87,9 @@ export function TraceScreen() {
     else setHeld(null);
   };
   const summary = view.map ? (inside ? labelOfWay(view.map, inside) : `${isBoard ? waysOfBoard(view.map).length : view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}`) : '';
+  const undrawn = advice && view.map?.sections.find((s) => s.b === advice.verdict.place)?.way;
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
-  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={(look) => { setLook(look); setOpen('look'); }} onRight={() => router.replace(`/job/${file.id}/right`)} onDraw={() => router.replace(`/job/${file.id}/map`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={(look) => { setLook(look); setOpen('look'); }} onRight={() => router.replace(`/job/${file.id}/right`)} onDraw={() => router.replace(`/job/${file.id}/map${undrawn ? `?way=${undrawn}` : ''}`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
     setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
