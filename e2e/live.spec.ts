@@ -57,7 +57,7 @@ test('a circuit is drawn into its board and gone into; what was read at the boar
   await page.getByTestId('stage-trace').click();
   await page.getByTestId('way-2').click();
   await page.getByTestId('go-inside').click();
-  await expect(page.getByTestId('strip')).toContainText('Way 2 6');
+  await expect(page.getByTestId('strip')).toContainText('Way 2 outlet 6');
   await page.getByTestId('to-board').click();
   await expect(page.getByTestId('board-grid')).toBeVisible();
 });

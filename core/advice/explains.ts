@@ -14,6 +14,10 @@ const FELT_VOLT = 50;
 interface Effect { readonly idle: number; readonly busy: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
 type Answer = (yes: boolean, code: string, points?: readonly string[], figure?: number | null) => Effect;
 
+/** Sizes that are told lie within this factor; below so many ohms no reading tells one from another. */
+const SIZE_TOLD = 2;
+const METER_OHM = 0.2;
+
 /** Share of the sizes that a suspect may have from which it is said to explain, and from which it may. */
 const EXPLAINS = 0.6;
 const MAY = 0.15;
@@ -35,7 +39,9 @@ export function explains(view: JobView, suspect: Suspect, thirds: readonly numbe
   const middle = effects[Math.floor(effects.length / 2)] ?? most;
   const says = share >= EXPLAINS ? (idle >= EXPLAINS ? 'yes' : 'while') : share >= MAY ? 'perhaps' : 'no';
   const { code, points, figure } = says === 'no' ? middle : says === 'perhaps' ? most : Math.max(middle.idle, middle.busy) > 0.5 ? middle : most;
-  return { says, share, code, points, figure };
+  // A current is said only where the size that it follows from is told.
+  const told = Math.max(...thirds) < SIZE_TOLD * Math.max(Math.min(...thirds), METER_OHM);
+  return { says, share, code, points, figure: told || code === 'explains.live' ? figure : null };
 }
 
 /** Installations never change in place: what one suspect of one size does to one is worked out once. */
@@ -73,12 +79,19 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   const own = ofDevice[suspect.kind];
   if (own) return answer(true, own);
   const idle: WorkState = { ...untouched, loadsOut: allLoads(map, faults) };
-  const quiet = worst(map, Energised.of(map, idle, faults));
-  if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: quiet.mA };
-  const loaded = [usualService, busy].map((s) => worst(map, Energised.of(map, untouched, faults, s))).sort((a, b) => b.chance - a.chance)[0];
-  const chance = loaded?.chance ?? 0;
-  return { idle: quiet.chance, busy: chance, code: chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: loaded?.mA ?? quiet.mA };
+  const ways = earthings(map);
+  const mean = (of: (s: Partial<Service>) => { chance: number; mA: number }): { chance: number; mA: number } => ways.map(([arrangement, w]) => ({ w, ...of({ arrangement }) })).reduce((sum, x) => ({ chance: sum.chance + x.w * x.chance, mA: Math.max(sum.mA, x.mA) }), { chance: 0, mA: 0 });
+  // What drives a neutral on earth is the neutral's own few volts, which nobody has told: no figure.
+  const told = (mA: number): number | null => (suspect.conductors.includes('N') && suspect.conductors.includes('E') ? null : mA);
+  const quiet = mean((s) => worst(map, Energised.of(map, idle, faults, { ...usualService, ...s })));
+  if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet.mA) };
+  const loaded = mean((s) => [usualService, busy].map((x) => worst(map, Energised.of(map, untouched, faults, { ...x, ...s }))).sort((a, b) => b.chance - a.chance)[0] ?? { chance: 0, mA: 0 });
+  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: told(loaded.mA) };
 }
+
+/** How earth comes in, and how likely: as it is drawn, or by how common each is where nobody said. */
+const COMMON: readonly (readonly [NonNullable<Service['arrangement']>, number])[] = [['TN-C-S', 0.5], ['TN-S', 0.3], ['TT', 0.2]];
+const earthings = (map: Installation): typeof COMMON => (map.supply?.arrangement ? [[map.supply.arrangement, 1]] : COMMON);
 
 /** The residual device likeliest to open, and its current in milliamperes. Where the map has none, one of 30 mA stands at the board. */
 function worst(map: Installation, e: Energised): { chance: number; mA: number } {
@@ -122,7 +135,7 @@ function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], an
   const most = touched.reduce((top, x) => Math.max(top, x.volt), 0);
   if (touched.length) return answer(true, 'explains.live', touched.map((x) => x.point), most);
   // Metal that has lost its earth waits for the first fault.
-  const unearthed = earths.filter((x) => (e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E'))?.re ?? 0) > 1e3).map((x) => x.point);
+  const unearthed = earths.filter((x) => magnitude(e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E')) ?? { re: 0, im: 0 }) > 1e3).map((x) => x.point);
   if (unearthed.length) return answer(true, 'explains.unearthed', unearthed);
   const leak = worst(map, e).mA;
   return leak > 2 ? answer(true, 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');

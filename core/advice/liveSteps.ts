@@ -141,7 +141,8 @@ function closings(now: Now, costs: Costs): Candidate[] {
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
     if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
-    if (on(d, view.state)) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * d.ways.length + MINUTES.ramp, results: rampResults(d, 'out', allOff) });
+    // A ramp closes the device itself.
+    if (above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + (on(d, view.state) ? 0 : 1)) + MINUTES.ramp, results: rampResults(d, 'out', closedIn(allOff, d)) });
   }
   return [...list, ...alone(now, devices, on, costs)];
 }

@@ -2,9 +2,9 @@ import { SOUND_FROM_OHM } from '../belief';
 import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
-import { forecast, frontOf, outcomeBands, placeNames, placesOf, stepKey, stepPoints, type Band, type Forecast, type Front, type Step } from '../planning';
+import { bandsBetween, bestCut, classCuts, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, type Band, type Forecast, type Front, type Step } from '../planning';
 import { unmetNeeds, type SafetyState } from '../safety';
-import { meter } from '../tester';
+import { meter, toY } from '../tester';
 import { shareOfKind, type Now } from './now';
 import type { Outcome, StepView } from './types';
 
@@ -50,17 +50,29 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   const front = frontOf(engine, belief, (s) => numbers[s] ?? 0);
   const f = forecast(engine, belief, front, answers);
   const unknown = shareOfKind({ engine, belief }, 'unknown');
-  const known = together(outcomeBands(f, front.weight, 3).map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown)));
+  // Sound insulation is one row from a few megohms up, whatever the meter's top.
+  const most = engine.soundIsFlat && probe.fn === 'insulation' ? toY(probe.fn, SOUND_FROM_OHM) : toY(probe.fn, meter[probe.fn].topOhm);
+  const inGaps = bandsBetween(f, front.weight, [...new Set(classCuts(f, front.weight, 3).map((y) => Math.min(y, most)))]);
+  const cut = inGaps.length > 1 ? null : bestCut(front, f, most);
+  const bands = cut === null ? inGaps : bandsBetween(f, front.weight, [cut]);
+  const known = together(apart(bands.map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown))));
   const sum = known.reduce((s, o) => s + o.share, 0);
   return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(0, 1 - sum) }];
 }
 
-/** Neighbours that mean the same are one row. */
+/** Rows end where the next begins. */
+const apart = (rows: readonly Outcome[]): Outcome[] => rows.map((row, i) => ({ ...row, high: Math.min(row.high, Math.max(row.low, rows[i + 1]?.low ?? Infinity)) }));
+
+/** Neighbours that mean the same, or that are the same figures, are one row. */
 function together(rows: readonly Outcome[]): Outcome[] {
   const out: Outcome[] = [];
   for (const row of rows) {
     const last = out[out.length - 1];
-    if (last && last.suspects.join() === row.suspects.join() && last.above === row.above) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
+    const same = last && last.low === row.low && (last.high === row.high || last.high <= last.low);
+    if (last && same) {
+      const [first, other] = last.share >= row.share ? [last, row] : [row, last];
+      out[out.length - 1] = { ...first, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count, new Set([...first.suspects, ...other.suspects]).size) };
+    } else if (last && row.suspects.length && last.suspects.join() === row.suspects.join() && last.above === row.above) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
     else out.push(row);
   }
   return out;

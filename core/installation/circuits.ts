@@ -79,7 +79,7 @@ function inPlaceOf(map: Installation, lump: Point, trunk: Section, phrase: strin
     ids.set(old, id);
     return id;
   };
-  const called = (p: Point, i: number): string => (circuit.points.some((x) => x.kind === 'subboard') ? `${label} ${p.name.toLowerCase()}` : `${label} ${i + 1}`).slice(0, 80);
+  const called = (p: Point, i: number): string => (circuit.points.some((x) => x.kind === 'subboard') || /\d$/.test(label) ? `${label} ${p.name.toLowerCase()}` : `${label} ${i + 1}`).slice(0, 80);
   const points = circuit.points.filter((p) => p.kind !== 'board').map((p, i): Point => ({ ...p, id: name('p', p.id, i === 0 ? lump.id : undefined), name: called(p, i) }));
   const landing = (core: string): string => trunk.cores.find((c) => c.id === core)?.[near] ?? core;
   const sections = circuit.sections.map((s, i): Section => {

@@ -179,11 +179,49 @@ export function information(front: Front, f: Forecast, weight: Float64Array = fr
 export interface Band { readonly mass: Float64Array; readonly low: number; readonly high: number }
 
 /** Outcome classes of a probe: each cell's chance of a few runs of y. */
-export const outcomeClasses = (f: Forecast, weight: Float64Array, most: number): Float64Array[] => outcomeBands(f, weight, most).map((b) => b.mass);
+export const outcomeClasses = (f: Forecast, weight: Float64Array, most: number): Float64Array[] => bandsBetween(f, weight, classCuts(f, weight, most)).map((b) => b.mass);
 
-/** A few runs of y, in order; the last: off scale. */
-export function outcomeBands(f: Forecast, weight: Float64Array, most: number): Band[] {
-  const cuts = classCuts(f, weight, most);
+/** Where no gap parts what is foreseen, the one cut tried that parts the places best; null where none parts them. */
+export function bestCut(front: Front, f: Forecast, top = toY(f.probe.fn, meter[f.probe.fn].topOhm)): number | null {
+  let [low, high] = [top, 0];
+  for (let i = 0; i < f.y.length; i++) {
+    if ((front.weight[i] as number) < 1e-4) continue;
+    low = Math.min(low, (f.y[i] as number) - (f.sd[i] as number));
+    high = Math.max(high, (f.y[i] as number) + (f.sd[i] as number));
+  }
+  [low, high] = [Math.max(0, low), Math.min(top, high)];
+  let best: number | null = null;
+  let bits = PARTS_AT_ALL;
+  for (let k = 1; k < CUTS_TRIED; k++) {
+    const cut = roundCut(f, low + ((high - low) * k) / CUTS_TRIED, low, high);
+    const left = bandsBetween(f, front.weight, [cut]).reduce((sum, b) => sum + entropyIn(front, b.mass), 0);
+    if (front.entropy - left > bits) [best, bits] = [cut, front.entropy - left];
+  }
+  return best;
+}
+const CUTS_TRIED = 12;
+/** Bits below which two rows would say the same. */
+const PARTS_AT_ALL = 0.004;
+
+/** Bits left about the place where only `mass` is left, times its chance. */
+function entropyIn(front: Front, mass: Float64Array): number {
+  const total = mass.reduce((s, x) => s + x, 0);
+  return total < 1e-9 ? 0 : total * placeEntropy(mass.map((m) => m / total), front.place);
+}
+
+const ROUND = [1, 2, 3, 5];
+/** The roundest figure near a cut that still lies between the two, as the meter shows it. */
+function roundCut(f: Forecast, at: number, low: number, high: number): number {
+  const k = meter[f.probe.fn].scaleOhm;
+  const ohm = k * Math.sinh(at);
+  if (!(ohm > 0)) return at;
+  const ten = 10 ** Math.floor(Math.log10(ohm));
+  const near = [...ROUND, 10].map((r) => Math.asinh((r * ten) / k)).filter((y) => y > low && y < high).sort((a, b) => Math.abs(a - at) - Math.abs(b - at))[0];
+  return near ?? at;
+}
+
+/** The runs between cuts. */
+export function bandsBetween(f: Forecast, weight: Float64Array, cuts: readonly number[]): Band[] {
   const n = weight.length;
   return Array.from({ length: cuts.length + 1 }, (_, k): Band => {
     const low = k === 0 ? -Infinity : (cuts[k - 1] as number);
@@ -201,17 +239,17 @@ export function outcomeBands(f: Forecast, weight: Float64Array, most: number): B
 }
 
 /** Cuts in the widest gaps between predicted values, off scale always apart. */
-function classCuts(f: Forecast, weight: Float64Array, most: number): number[] {
+export function classCuts(f: Forecast, weight: Float64Array, most: number): number[] {
   const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
   const points = Array.from(f.y, (y, i) => ({ y: Math.min(y, top + 1), sd: f.sd[i] as number, w: weight[i] as number }))
     .filter((p) => p.w > 1e-4)
     .sort((a, b) => a.y - b.y);
-  const gaps: { at: number; size: number }[] = [];
+  const gaps: { at: number; size: number; low: number; high: number }[] = [];
   for (let i = 1; i < points.length; i++) {
     const a = points[i - 1] as { y: number; sd: number };
     const b = points[i] as { y: number; sd: number };
-    gaps.push({ at: (a.y + b.y) / 2, size: (b.y - a.y) / (a.sd + b.sd + 0.02) });
+    gaps.push({ at: (a.y + b.y) / 2, size: (b.y - a.y) / (a.sd + b.sd + 0.02), low: a.y + a.sd, high: b.y - b.sd });
   }
-  const chosen = gaps.filter((g) => g.size > 0.5).sort((a, b) => b.size - a.size).slice(0, most - 1).map((g) => g.at);
+  const chosen = gaps.filter((g) => g.size > 0.5).sort((a, b) => b.size - a.size).slice(0, most - 1).map((g) => roundCut(f, g.at, g.low, g.high));
   return chosen.sort((a, b) => a - b);
 }

@@ -78,11 +78,14 @@ export function laneLetter(map: Installation, key: PlaceKey): string {
   return coreWords(role ?? '?');
 }
 
+/** A part of the state of the work: a load at its point, an end, a terminal. */
+const partName = (map: Installation, part: string): string => (findPoint(map, part.split('.')[0] ?? '') && part.includes('.') ? beliefPlaceName(map, part) : spotName(map, part));
+
 /** Name of any place of the belief: a section, a point, a load or a recorded state. */
 export function beliefPlaceName(map: Installation, place: string): string {
   const section = map.sections.find((s) => s.id === place);
   if (section) return `cable ${sectionName(map, section)}`;
-  if (place.startsWith('state ')) return `the record (${spotName(map, place.slice(6))})`;
+  if (place.startsWith('state ')) return `the record of ${partName(map, place.slice(6))}`;
   if (place === SUPPLY_PLACE) return 'the supply';
   const [point = '', load] = place.split('.');
   const p = findPoint(map, point);

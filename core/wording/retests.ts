@@ -21,7 +21,7 @@ export function retestTitle(map: Installation, item: RetestItem): string {
 export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 /** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
-export const liveExpected = (live: 'loop' | 'rcd' | 'function', limit: LiveLimit | null): string => (limit ? `at most ${limit.unit === 'ms' ? `${Math.round(limit.most)} ms` : formatOhm(limit.most)}` : live === 'function' ? 'works as it should' : 'limit: by the device, which is not on this map');
+export const liveExpected = (live: 'loop' | 'rcd' | 'function', limit: LiveLimit | null): string => (limit ? `at most ${limit.unit === 'ms' ? `${Math.round(limit.most)} ms` : formatOhm(limit.most)}` : live === 'function' ? 'works as it should' : 'limit: by the device of the way');
 
 export function retestExpected(item: RetestItem): string {
   if (item.leastOhm === 1e5) return 'no path';

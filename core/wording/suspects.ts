@@ -181,16 +181,16 @@ export function explainsText(map: Installation, e: Explanation): string {
   switch (e.code) {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
-    case 'explains.rcdLine': return `Explains it: ${amp} to earth at once.`;
-    case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${amp} goes astray past the device.`;
+    case 'explains.rcdLine': return e.figure === null ? 'Explains it: enough goes to earth, whatever runs.' : `Explains it: ${amp} to earth at once.`;
+    case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${e.figure === null ? 'part of its current' : amp} goes astray past the device.`;
     case 'explains.early': return 'Explains it: the device trips far below its rating.';
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';
     case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;
-    case 'explains.rcdNo': return `Does not explain the trip: only ${amp} to earth.`;
-    case 'explains.mcb': return `Explains it: ${formatAmp(e.figure ?? 0)} would flow.`;
+    case 'explains.rcdNo': return `Does not explain the trip: ${e.figure === null ? 'too little goes' : `only ${amp}`} to earth.`;
+    case 'explains.mcb': return e.figure === null ? 'Explains it: enough would flow to open the device.' : `Explains it: ${formatAmp(e.figure)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';
-    case 'explains.unearthed': return `Explains it: no earth at ${names}.`;
+    case 'explains.unearthed': return `Explains it: no earth at ${names}, so what leaks there stands on its metal and nothing trips.`;
     case 'explains.shockLeak': return 'May explain it: line leaks to earthed metal.';
     case 'explains.shockNo': return 'Does not explain the shock.';
     case 'explains.loose': return 'Explains it: a poor joint heats and flickers.';

@@ -142,8 +142,8 @@ test('a point that works with its way off is a finding: it hangs elsewhere', asy
   await renderJob(job, <LiveScreen />);
   await press('Walk');
   await pressId('flick-w2');
-  await press('Way 2 1 works');
-  expect(screen.getByTestId('astray').textContent).toMatch(/Way 2 1 works with Way 2 off/);
+  await press('Way 2 outlet 1 works');
+  expect(screen.getByTestId('astray').textContent).toMatch(/Way 2 outlet 1 works with Way 2 off/);
 });
 
 test('a furthest point that cannot be reached is a limitation with its reason', async () => {
@@ -151,13 +151,13 @@ test('a furthest point that cannot be reached is a limitation with its reason', 
   job.add({ type: 'liveRead', test: { kind: 'loop', from: 'c2/f1:L', to: 'c2/f1:E', ohm: 0.71, noTrip: true } });
   await renderJob(job, <LiveScreen />);
   await press('Loop');
-  expect(screen.getByTestId('furthest-w2').textContent).toMatch(/Way 2 3, is not read yet/);
+  expect(screen.getByTestId('furthest-w2').textContent).toMatch(/Way 2 outlet 3, is not read yet/);
   await pressId('unreached-w2');
   await type('The reason goes into the report', 'behind the kiln');
   await pressId('keep-why');
   expect(screen.getByTestId('furthest-w2').textContent).toMatch(/behind the kiln/);
   const { limitations } = describeReport(await keptView(job), 0);
-  expect(limitations.join(' ')).toMatch(/Way 2 3 could not be reached \(behind the kiln\).*read at Way 2 1, not at its furthest point, Way 2 3/);
+  expect(limitations.join(' ')).toMatch(/Way 2 outlet 3 could not be reached \(behind the kiln\).*read at Way 2 outlet 1, not at its furthest point, Way 2 outlet 3/);
 });
 
 test('the earthing conductor beside the tails: what comes in from elsewhere is said', async () => {

@@ -165,7 +165,7 @@ test('a sub-board stands in a way; a circuit behind it is drawn when it is wante
   expect(screen.getByTestId('problem').textContent).toMatch(/cannot feed its own board/);
   await type(/^Draw it: “radial, 3”/, 'radial, 3');
   await pressId('draw-lump');
-  expect((await keptView(job)).map?.points.map((p) => p.name)).toEqual(expect.arrayContaining(['Way 2 way 1 1', 'Way 2 way 1 3', 'Way 2 way 2']));
+  expect((await keptView(job)).map?.points.map((p) => p.name)).toEqual(expect.arrayContaining(['Way 2 way 1 outlet 1', 'Way 2 way 1 outlet 3', 'Way 2 way 2']));
 });
 
 test('an IT supply is asked for no L–E loop, and surge arresters come and go with their tick', async () => {

@@ -1,5 +1,5 @@
 import { useRouter } from 'expo-router';
-import { useState } from 'react';
+import { useState, type ReactElement } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
@@ -11,12 +11,14 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
+import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 
-/** Share from which a suspect is offered for mending. */
+/** Share from which a suspect is offered for mending; and of its place, from which it counts as found. */
 const WORTH_MENDING = 0.1;
+const FOUND = 0.5;
 
 /** Mend or leave safe, put everything back, prove it: expected values first, before and after. */
 export function RightScreen() {
@@ -36,7 +38,23 @@ export function RightScreen() {
   const results = retestResults(view, profile);
   const proof = proofOf(view, profile);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
-  const found = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING).slice(0, 4);
+  const worth = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING).slice(0, 4);
+  // Found is what readings speak for, at a place that is likelier than all others together; the rest is only not ruled out.
+  const since = view.mends.at(-1)?.event.at ?? 0;
+  const readSince = view.readings.some((r) => r.event.at > since);
+  const name = placeNames(map);
+  const placeShare = (s: SuspectView): number => (advice?.two ? 1 : (advice?.places.find((p) => p.place === name(s.place))?.share ?? 0));
+  const found = worth.filter((s) => s.speakFor.length && placeShare(s) >= FOUND && (readSince || !view.mends.some((m) => m.event.suspect === s.id)));
+  const possible = worth.filter((s) => !found.includes(s) && (readSince || !view.mends.some((m) => m.event.suspect === s.id)));
+  const toMend = (s: SuspectView): ReactElement => (
+    <RowButton key={s.id} testID={`mend-${s.id}`} label={`Mend ${suspectTitle(map, s)}`} onPress={() => setMending(s)}>
+      <View style={{ flex: 1 }}>
+        <Words bold>{suspectTitle(map, s)}</Words>
+        <Words at="small" colour="soft">{explainsText(map, s.explains)}</Words>
+      </View>
+      <Words bold>Mend</Words>
+    </RowButton>
+  );
   const hazards = advice?.hazards ?? [];
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
@@ -45,16 +63,10 @@ export function RightScreen() {
         <Words at="title" bold role="heading">Put right</Words>
         {view.mends.map((m) => <Words key={m.event.id} testID="mended">{`✓ ${names.get(m.event.suspect) ?? m.event.suspect}: ${m.event.how}${m.event.text ? `, ${m.event.text}` : ''}`}</Words>)}
         <Label>What was found</Label>
-        {found.map((s) => (
-          <RowButton key={s.id} testID={`mend-${s.id}`} label={`Mend ${suspectTitle(map, s)}`} onPress={() => setMending(s)}>
-            <View style={{ flex: 1 }}>
-              <Words bold>{suspectTitle(map, s)}</Words>
-              <Words at="small" colour="soft">{explainsText(map, s.explains)}</Words>
-            </View>
-            <Words bold>Mend</Words>
-          </RowButton>
-        ))}
-        {found.length ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : 'No suspect stands out yet. Trace first.'}</Words>}
+        {found.map(toMend)}
+        {found.length ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
+        {possible.length ? <Label>Not found, but still possible</Label> : null}
+        {possible.map(toMend)}
 
         <Label>Put-back list</Label>
         {list.length ? null : <Words>✓ Nothing is left to put back.</Words>}

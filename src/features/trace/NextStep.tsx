@@ -7,7 +7,7 @@ import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, firstCapital, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 
 interface Props {
@@ -40,7 +40,7 @@ export function NextStep(props: Props) {
 }
 
 function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onDraw, onAsk, onLook }: Props) {
-  const { view, advice, thinking } = useJob();
+  const { view, advice, thinking, record } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
@@ -98,14 +98,31 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
-          <Words>{`${stillPlugged(view, verdict.place) ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. Then open` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open`}, look, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
-        ) : verdict.says === 'sound' ? <Words>With everything joined as recorded, every reading is as it should be, and what was not read would not cause what was complained of. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+          <Words>{`${stillPlugged(view, verdict.place) ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. Then open, look` : map.sections.some((x) => x.id === verdict.place) ? `${firstCapital(beliefPlaceName(map, verdict.place))}: look along it for what was fixed, dug or gnawed there` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open, look`}, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
+        ) : verdict.says === 'sound' ? <Words>{`With everything joined as recorded, every reading is as it should be${view.asked.complaint && view.asked.complaint !== 'inspection' ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved'}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}
+        {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
         <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />
       </>
     );
   }
+  const [live] = advice?.liveSteps ?? [];
+  // Locked off, one goes live again only where dead readings tell little more.
+  if (live && advice?.liveFirst && view.secured && !held)
+    return (
+      <>
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+          <Label>Next step, with the supply on</Label>
+          <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(live.minutes)}</Words>
+        </View>
+        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
+        {lifted ? null : <Words>Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.</Words>}
+        <View style={row}>{lists}<Button label="Not now" onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
+        <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" />
+      </>
+    );
   if (!step || !advice) {
     return (
       <>

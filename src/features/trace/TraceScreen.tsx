@@ -6,7 +6,7 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LookView, StepView } from '@core/advice';
-import { circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
+import { circuitOfWay, circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { BoardChangeSheet, BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
 import { ChoosePlace } from './ChoosePlace';
@@ -87,7 +87,8 @@ export function TraceScreen() {
     else setHeld(null);
   };
   const summary = view.map ? (inside ? labelOfWay(view.map, inside) : `${isBoard ? waysOfBoard(view.map).length : view.map.points.length - 1} ${isBoard ? 'ways' : 'points'} · ${view.phrase}`) : '';
-  const undrawn = advice && view.map?.sections.find((s) => s.b === advice.verdict.place)?.way;
+  const { map } = view;
+  const undrawn = map && waysOfBoard(map).find((w) => circuitOfWay(map, w.id).points.some((p) => p.id === advice?.verdict.place))?.id;
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
   const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={(look) => { setLook(look); setOpen('look'); }} onRight={() => router.replace(`/job/${file.id}/right`)} onDraw={() => router.replace(`/job/${file.id}/map${undrawn ? `?way=${undrawn}` : ''}`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;

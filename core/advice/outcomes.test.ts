@@ -1,0 +1,60 @@
+import { draftCircuit, type Installation } from '../installation';
+import { Play, type Scenario } from '../simulation';
+import { outcomeRange } from '../wording';
+import { explains } from './explains';
+import { suspectsOf } from '../faults';
+import { Advisor, type Outcome } from '.';
+
+// The table of a step: what may be read, in order, each figure in one row, each row with what it would mean.
+
+const drafted = (phrase: string): Installation => {
+  const r = draftCircuit(phrase);
+  if (!r.ok) throw new Error(phrase);
+  return r.value;
+};
+
+function playOf(phrase: string, complaint: Scenario['asked']['complaint'], faults: Scenario['faults']): Play {
+  const play = new Play({ id: 'rows', name: 'Rows', agreedMin: 90, seed: 11, phrase, map: drafted(phrase), faults, cantReach: [], asked: { complaint, shock: complaint === 'shock', notes: '', wet: false, works: false } }, 1e12);
+  play.makeDead();
+  return play;
+}
+
+/** What is enough to be worth a reading, in bits. */
+const TELLS = 0.1;
+
+test.each<[string, Scenario['asked']['complaint'], Scenario['faults']]>([
+  ['ring, 8', 'dead', [{ kind: 'openCore', section: 's4', core: 'N' }]],
+  ['radial, 7', 'shock', [{ kind: 'openCore', section: 's3', core: 'E' }]],
+  ['lights, 6, one switch', 'mcb trips', [{ kind: 'pointContact', point: 'p5', terminals: ['L', 'N'], ohm: 0.4 }]],
+  ['6 ways, RCD on 1 to 6', 'rcd trips', [{ kind: 'pointContact', point: 'c3', terminals: ['N', 'E'], ohm: 80 }]],
+])('%s, %s: rows stand in order, do not overlap, are no two alike, and a reading that tells something has two at least', (phrase, complaint, faults) => {
+  const play = playOf(phrase, complaint, faults);
+  let tables = 0;
+  for (let i = 0; i < 6; i++) {
+    const advice = new Advisor().advise(play.view);
+    for (const step of advice?.steps ?? []) {
+      const rows: readonly Outcome[] = step.outcomes.filter((o) => o.count > 0);
+      const { fn } = step.probes[0] ?? { fn: 'continuity' };
+      const words = rows.map((o) => outcomeRange(fn, o));
+      expect(new Set(words).size).toBe(words.length);
+      for (const [k, o] of rows.entries()) if (k > 0) expect(o.low).toBeGreaterThanOrEqual((rows[k - 1] as Outcome).high * 0.999);
+      if (step.probes.length === 1 && step.bits > TELLS) {
+        expect(words.length).toBeGreaterThan(1);
+        expect(words).not.toContain('any figure');
+        tables++;
+      }
+    }
+    if (!advice?.steps.length || play.hunt(1)) break;
+  }
+  expect(tables).toBeGreaterThan(0);
+}, 120_000);
+
+test('an earth that is lost explains a shock: what leaks beyond it stands on the metal, and nothing trips', () => {
+  const map = drafted('radial, 7');
+  const view = playOf('radial, 7', 'shock', []).view;
+  const loose = suspectsOf(map).find((s) => s.id === 'open s3:E');
+  if (!loose) throw new Error('no such suspect');
+  const e = explains(view, loose, [Infinity], 0.5);
+  expect(e.says).toBe('yes');
+  expect(e.says === 'yes' ? e.points : []).toEqual(expect.arrayContaining(['p3', 'p7']));
+});
