@@ -209,7 +209,8 @@ export class CellWork {
     if (!group.above) value = Math.log(mixture);
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;
-    if (!group.above && (honest + byOthers) / mixture < 0.5 && Math.abs(residual) < 4) this.misfit = true;
+    // What something else may have shown may still be the cell's own, from where its size fits: it is tried.
+    if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
     const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 && say.share === 0 ? 0.02 : 0);
     if (w < 1e-3) return value;
     const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);

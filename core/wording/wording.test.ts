@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { suspectsOf } from '../faults';
 import { draft } from '../installation/fixtures/drafted';
 import { potteryScenarios } from '../simulation';
-import { actionWords, endsWords, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
+import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -118,4 +118,10 @@ test('a row that any reading falls into says so, and a load on a way that nobody
   const circuit = draft('radial, 3');
   const t = suspectsOf(circuit).find((x) => x.kind === 'loadIn');
   expect(t && suspectTitle(circuit, t)).toMatch(/^Record: a load at .* still in$/);
+});
+
+test('a neutral on earth is told without amperes: what drives it nobody has told', () => {
+  const map = draft('radial, 3');
+  for (const code of ['explains.rcdLine', 'explains.rcdNeutral', 'explains.rcdNo']) expect(explainsText(map, { says: 'yes', share: 1, code, points: [], figure: null })).not.toMatch(/\d/);
+  expect(explainsText(map, { says: 'yes', share: 1, code: 'explains.rcdLine', points: [], figure: 46 })).toContain('46.0 mA');
 });

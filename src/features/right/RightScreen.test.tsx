@@ -96,3 +96,17 @@ test('with two people power waits until the one with hands on has said so', asyn
   await hold('Lock off, power on, hold');
   expect(await kept(job, 'energised')).toHaveLength(1);
 });
+
+test('found is what readings speak for; what is only not ruled out stands apart, and what was just mended is no longer found', async () => {
+  await renderJob(found(), <RightScreen />);
+  const text = (await screen.findByText('What was found')).parentElement?.textContent ?? '';
+  const [, after = ''] = text.split('What was found');
+  expect(after.split('Not found, but still possible')[0]).toMatch(/^N /);
+});
+
+test('a sound circuit says that nothing was found', async () => {
+  const job = new JobMaker('radial, 1').dead();
+  for (const [a, b] of [['N', 'E'], ['L', 'E'], ['L', 'N']] as const) job.read('insulation', `s1@a:${a}`, `s1@a:${b}`, 'above');
+  await renderJob(job, <RightScreen />);
+  expect(screen.queryByText('Not found, but still possible')).toBeNull();
+});

@@ -1,0 +1,64 @@
+import { suspectsOf } from '../faults';
+import { draftCircuit, type Installation } from '../installation';
+import { elementKey, untouched, type WorkState } from '../workstate';
+import { BeliefEngine, type Observation } from '.';
+
+// What a load or sound insulation showed once it shows again, from another place or in another state: that is no new evidence.
+
+const drafted = (phrase: string): Installation => {
+  const r = draftCircuit(phrase);
+  if (!r.ok) throw new Error(phrase);
+  return r.value;
+};
+const partsOf = (map: Installation, kinds: readonly string[]): string[] => map.points.flatMap((p) => p.elements.flatMap((e) => (kinds.includes(e.kind) ? [elementKey(p.id, e.id)] : [])));
+const deadState = (map: Installation, loadsOut: readonly string[]): WorkState => ({ ...untouched, off: partsOf(map, ['way', 'pole']), loadsOut: [...loadsOut], opened: ['p0'] });
+
+test('a neutral that shows 213 Ω to earth again and again, load after load unplugged, says each time the same of which conductor is faulty in what is left', () => {
+  const map = drafted('9 ways');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const read = (out: number): Observation => ({ probe: { fn: 'continuity', from: ['p0:N'], to: ['p0:E'] }, state: deadState(map, Array.from({ length: out }, (_, i) => `c${i + 1}.loads`)), displayed: { ohm: 213 } });
+  const oddsOf = (observations: readonly Observation[]): number => {
+    const belief = engine.believe(observations);
+    const share = (id: string): number => belief.suspectShare[engine.suspects.findIndex((s) => s.id === id)] as number;
+    return share('load c9.loads:LE') / share('load c9.loads:NE');
+  };
+  const one = oddsOf([read(1)]);
+  const five = oddsOf([1, 2, 3, 4, 5].map(read));
+  expect(one).toBeGreaterThan(0.05);
+  expect(five / one).toBeGreaterThan(0.25);
+  expect(five / one).toBeLessThan(4);
+});
+
+test('a bar of six ways at 1.05 MΩ, seen from the bar and through the loads of three ways, makes no contact of it', () => {
+  const map = drafted('6 ways, RCD on 1 to 6');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const ir = (from: string, ohm: number): Observation => ({ probe: { fn: 'insulation', from: [from], to: ['p0:E'] }, state: deadState(map, []), displayed: { ohm } });
+  const contacts = (observations: readonly Observation[]): number => {
+    const belief = engine.believe(observations);
+    return engine.suspects.reduce((sum, s, i) => (s.unknown.of === 'shunt' && s.conductors.includes('E') ? sum + (belief.suspectShare[i] as number) : sum), 0);
+  };
+  const once = contacts([ir('p0:NG1', 1.05e6)]);
+  const often = contacts([ir('p0:NG1', 1.05e6), ir('p0:W1', 1.06e6), ir('p0:W2', 1.04e6), ir('p0:W3', 1.05e6)]);
+  expect(often).toBeLessThan(Math.max(1.6 * once, 0.2));
+});
+
+test('true readings on both sides of a contact, point after point, leave it where it is: a few ohms on a cable whose lengths are guessed', () => {
+  const map = drafted('radial, 6');
+  const loads = partsOf(map, ['load']);
+  const state: WorkState = { ...untouched, loadsOut: loads, opened: ['p0'], out: ['s1@a:L', 's1@a:N', 's1@a:E'] };
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const read = (a: string, b: string, ohm: number): Observation => ({ probe: { fn: 'continuity', from: [a], to: [b] }, state, displayed: { ohm } });
+  // 1.5 Ω between L and N some metres from the board: what is read rises with the cable beyond it, metre by metre.
+  const all = [read('s1@a:L', 's1@a:N', 1.64), ...([['p6', 2.48], ['p5', 2.29], ['p4', 2.17], ['p3', 2.09]] as const).map(([p, ohm]) => read(`${p}/f1:L`, `${p}/f1:N`, ohm))];
+  let before = -Infinity;
+  for (let k = 2; k <= all.length; k++) {
+    const belief = engine.believe(all.slice(0, k));
+    const near = engine.suspects.reduce((sum, s, i) => (s.conductors.join() === 'L,N' && /^(s1|p1|s2|p2|s3|p3)/.test(s.place) ? sum + (belief.suspectShare[i] as number) : sum), 0);
+    const unknown = engine.suspects.reduce((sum, s, i) => (s.kind === 'unknown' ? sum + (belief.suspectShare[i] as number) : sum), 0);
+    expect(near).toBeGreaterThan(0.85);
+    expect(unknown).toBeLessThan(0.03);
+    // Each further reading that fits is foreseen well: the evidence does not fall off a cliff.
+    expect(belief.logEvidence - before).toBeGreaterThan(-4);
+    before = belief.logEvidence;
+  }
+});
