@@ -80,14 +80,22 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   if (own) return answer(true, own);
   const idle: WorkState = { ...untouched, loadsOut: allLoads(map, faults) };
   const ways = earthings(map);
-  const mean = (of: (s: Partial<Service>) => { chance: number; mA: number }): { chance: number; mA: number } => ways.map(([arrangement, w]) => ({ w, ...of({ arrangement }) })).reduce((sum, x) => ({ chance: sum.chance + x.w * x.chance, mA: Math.max(sum.mA, x.mA) }), { chance: 0, mA: 0 });
+  const over = (state: WorkState, service: Service): Trip => {
+    const each = ways.map(([arrangement, share]) => ({ share, ...worst(map, Energised.of(map, state, faults, { ...service, arrangement })) }));
+    const [least, most] = [Math.min(...each.map((x) => x.mA)), Math.max(...each.map((x) => x.mA))];
+    return { chance: each.reduce((sum, x) => sum + x.share * x.chance, 0), mA: most < SIZE_TOLD * least ? most : null };
+  };
   // What drives a neutral on earth is the neutral's own few volts, which nobody has told: no figure.
-  const told = (mA: number): number | null => (suspect.conductors.includes('N') && suspect.conductors.includes('E') ? null : mA);
-  const quiet = mean((s) => worst(map, Energised.of(map, idle, faults, { ...usualService, ...s })));
-  if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet.mA) };
-  const loaded = mean((s) => [usualService, busy].map((x) => worst(map, Energised.of(map, untouched, faults, { ...x, ...s }))).sort((a, b) => b.chance - a.chance)[0] ?? { chance: 0, mA: 0 });
-  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: told(loaded.mA) };
+  const told = ({ mA }: Trip): number | null => (suspect.conductors.includes('N') && suspect.conductors.includes('E') ? null : mA);
+  const quiet = over(idle, usualService);
+  if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet) };
+  const [usual, full] = [over(untouched, usualService), over(untouched, busy)];
+  const loaded = full.chance > usual.chance ? full : usual;
+  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: told(loaded) };
 }
+
+/** How likely the device opens, and the milliamperes that it sees; null where these hang on how earth comes in. */
+interface Trip { readonly chance: number; readonly mA: number | null }
 
 /** How earth comes in, and how likely: as it is drawn, or by how common each is where nobody said. */
 const COMMON: readonly (readonly [NonNullable<Service['arrangement']>, number])[] = [['TN-C-S', 0.5], ['TN-S', 0.3], ['TT', 0.2]];
@@ -128,7 +136,7 @@ function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly F
 }
 
 function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
-  if (suspect.kind === 'supplyLost') return answer(true, 'explains.unearthed', []);
+  if (suspect.kind === 'supplyLost') return answer(true, suspect.conductors.includes('N') ? 'explains.supplyNeutral' : 'explains.supplyEarth');
   const e = Energised.of(map, untouched, faults);
   const earths = map.points.flatMap((p) => p.terminals.filter((t) => t.role === 'E').map((t) => ({ point: p.id, place: terminalKey(p.id, t.id) })));
   const touched = earths.map((x) => ({ ...x, volt: magnitude(e.voltage(x.place, GROUND, indicatorOhm.low) ?? { re: 0, im: 0 }) })).filter((x) => x.volt > FELT_VOLT);

@@ -1,6 +1,8 @@
 import { draftCircuit } from '../installation';
 import { deriveJob, type EventBody, type JobEvent, type JobView } from '../job';
-import { liveStepTitle } from '../wording';
+import { suspectsOf } from '../faults';
+import { explainsText, liveStepTitle } from '../wording';
+import { explains } from './explains';
 import { Advisor } from '.';
 
 // After a shock the metal is measured first, against an earth of its own: whoever waits may touch it again.
@@ -38,6 +40,16 @@ test('a loop that shows no earth at the board makes the supply’s earth the lik
   const loop = (ohm: number): EventBody => ({ type: 'liveRead', test: { kind: 'loop', from: 'p0:L', to: 'p0:E', ohm, noTrip: false } });
   expect(supply(viewOf(metal(64), loop(1999)))).toBeGreaterThan(0.5);
   expect(supply(viewOf(loop(0.3)))).toBeLessThan(supply(viewOf()));
+});
+
+test.each(['earth', 'neutral'])('a supply %s that is lost is told in a whole sentence, without a place that it does not have', (lost) => {
+  const view = viewOf();
+  const suspect = suspectsOf(view.map as NonNullable<typeof view.map>).find((s) => s.id === `supply ${lost}`);
+  if (!view.map || !suspect) throw new Error('no such suspect');
+  const words = explainsText(view.map, explains(view, suspect, [Infinity], 0.5));
+  expect(words).toMatch(/^Explains it: .*\.$/);
+  expect(words).not.toMatch(/ at [,.]/);
+  expect(words).toContain(lost);
 });
 
 test('where the board tells no more, the circuit to draw next is named, and it is one that is not drawn', () => {

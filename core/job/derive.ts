@@ -16,7 +16,7 @@ export const PROOF_HOLDS_MIN = 120;
 
 const emptyAsked: Asked = { complaint: null, shock: false, notes: '', answers: {}, seen: [] };
 
-/** Folds the log. Struck events count as never happened; one that thereby becomes impossible is flagged and skipped. `now` in ms closes the clock. */
+/** Folds the log. Struck events are left out; one that thereby becomes impossible is flagged and skipped. `now` in ms closes the clock. */
 export function deriveJob(events: readonly JobEvent[], now: number): JobView {
   const struck = new Map<string, string>();
   for (const e of events) if (e.type === 'struck') struck.set(e.target, e.why);

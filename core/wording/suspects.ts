@@ -190,6 +190,8 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.rcdNo': return `Does not explain the trip: ${e.figure === null ? 'too little goes' : `only ${amp}`} to earth.`;
     case 'explains.mcb': return e.figure === null ? 'Explains it: enough would flow to open the device.' : `Explains it: ${formatAmp(e.figure)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';
+    case 'explains.supplyEarth': return 'Explains it: no earth comes in, so what leaks anywhere stands on all earthed metal.';
+    case 'explains.supplyNeutral': return 'Explains it: without the supply’s neutral, volts drift, and earthed metal that is joined to it may stand at them.';
     case 'explains.unearthed': return `Explains it: no earth at ${names}, so what leaks there stands on its metal and nothing trips.`;
     case 'explains.shockLeak': return 'May explain it: line leaks to earthed metal.';
     case 'explains.shockNo': return 'Does not explain the shock.';

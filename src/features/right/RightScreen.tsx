@@ -38,14 +38,15 @@ export function RightScreen() {
   const results = retestResults(view, profile);
   const proof = proofOf(view, profile);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
-  const worth = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING).slice(0, 4);
   // Found is what readings speak for, at a place that is likelier than all others together; the rest is only not ruled out.
   const since = view.mends.at(-1)?.event.at ?? 0;
   const readSince = view.readings.some((r) => r.event.at > since);
+  const mended = (s: SuspectView): boolean => !readSince && view.mends.some((m) => m.event.suspect === s.id);
+  const worth = (advice?.suspects ?? []).filter((s) => isFault(s) && s.share >= WORTH_MENDING && !mended(s)).slice(0, 4);
   const name = placeNames(map);
   const placeShare = (s: SuspectView): number => (advice?.two ? 1 : (advice?.places.find((p) => p.place === name(s.place))?.share ?? 0));
-  const found = worth.filter((s) => s.speakFor.length && placeShare(s) >= FOUND && (readSince || !view.mends.some((m) => m.event.suspect === s.id)));
-  const possible = worth.filter((s) => !found.includes(s) && (readSince || !view.mends.some((m) => m.event.suspect === s.id)));
+  const found = worth.filter((s) => s.speakFor.length && placeShare(s) >= FOUND);
+  const possible = worth.filter((s) => !found.includes(s));
   const toMend = (s: SuspectView): ReactElement => (
     <RowButton key={s.id} testID={`mend-${s.id}`} label={`Mend ${suspectTitle(map, s)}`} onPress={() => setMending(s)}>
       <View style={{ flex: 1 }}>

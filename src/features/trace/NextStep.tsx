@@ -57,42 +57,25 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   );
   const verdict = advice?.verdict;
   const likeliest = advice?.suspects[0];
-  if (verdict?.says === 'draw')
+  if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
+    const known = verdict.says === 'draw';
     return (
       <>
-        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <Label>Which circuit</Label>
-          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
-        </View>
-        <Words at="title" bold testID="verdict">{`It is on ${beliefPlaceName(map, verdict.place)}`}</Words>
-        {likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
-        {lifted ? null : <Words>Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.</Words>}
-        <View style={row}>{lists}<Button label="Put right" small onPress={onRight} testID="to-right" /></View>
+        <Head label={known ? 'Which circuit' : 'Next step'} figure={formatShare(verdict.share)} belief />
+        <Words at="title" bold testID="verdict">{known ? `It is on ${beliefPlaceName(map, verdict.place)}` : `Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
+        {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
+        {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : `From the board hardly more can be told. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, more than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
+        <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : null}</View>
         <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );
-  if (verdict?.says === 'drawNext')
-    return (
-      <>
-        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <Label>Next step</Label>
-          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
-        </View>
-        <Words at="title" bold testID="verdict">{`Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
-        {lifted ? null : <Words>{`From the board nothing more can be told. ${formatShare(verdict.share)} of what can still be wrong lies on this circuit; drawn, it can be read at its points.`}</Words>}
-        <View style={row}>{lists}</View>
-        <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
-      </>
-    );
+  }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
     const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? (view.asked.complaint && view.asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here') : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
       <>
-        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <Label>Verdict</Label>
-          <Words figure bold colour="suspect">{formatShare(verdict.share)}</Words>
-        </View>
+        <Head label="Verdict" figure={formatShare(verdict.share)} belief />
         <Words at="title" bold testID="verdict">{title}</Words>
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
         {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
@@ -113,10 +96,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   if (live && advice?.liveFirst && view.secured && !held)
     return (
       <>
-        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-          <Label>Next step, with the supply on</Label>
-          <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(live.minutes)}</Words>
-        </View>
+        <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
         {lifted ? null : <Words>Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.</Words>}
         <View style={row}>{lists}<Button label="Not now" onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
@@ -145,10 +125,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   );
   return (
     <>
-      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-        <Label>{held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`}</Label>
-        <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
-      </View>
+      <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
       {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null}
@@ -176,5 +153,15 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         </View>
       )}
     </>
+  );
+}
+
+/** Head of the card: what it is, and how sure or how long. */
+function Head({ label, figure, belief = false }: { label: string; figure: string; belief?: boolean }) {
+  return (
+    <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+      <Label>{label}</Label>
+      <Words figure bold={belief} colour={belief ? 'suspect' : 'soft'}>{figure}</Words>
+    </View>
   );
 }
