@@ -11,7 +11,7 @@ import { Estimates } from './estimates';
 import { CellWork } from './cellWork';
 import { ruledOut } from './clearing';
 import { Grouping } from './grouping';
-import { BEYOND_RANGE, healthyDensity, isSoundInsulation, soundBefore } from './healthy';
+import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
 import { anyLoadIn, blurs, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
@@ -198,7 +198,7 @@ export class BeliefEngine {
     const ohm = Math.min(respond(g.sound, 0, 0.5, 1), CEILING_OHM);
     const y = toY(g.fn, ohm);
     // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.
-    if (this.soundIsFlat) return AS_IT_SHOULD_BE * (g.above ? BEYOND_RANGE : Math.max(SLIP_DENSITY, isSoundInsulation(ohm) ? healthyDensity(ohm, g.ohm, soundBefore(g)) : 0));
+    if (this.soundIsFlat) return AS_IT_SHOULD_BE * (g.above ? BEYOND_RANGE : Math.max(SLIP_DENSITY, isSoundInsulation(ohm) ? healthyDensity(ohm, g.ohm, seenBefore(g)) : 0));
     const sd = Math.hypot(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);
     if (g.above) return Math.max(SLIP_OFF, normalCdf((y - g.y) / sd));
     return Math.max(SLIP_DENSITY, Math.exp(-0.5 * ((g.y - y) / sd) ** 2) / (sd * 2.5066282746));

@@ -3,9 +3,9 @@ import { respond, type Response } from '../probes';
 import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
+import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
-import { BEYOND_RANGE, healthyDensity, isSoundInsulation, soundBefore, surelySound } from './healthy';
-import { sayOfOthers, shownByOthers, type Say } from './nuisance';
+import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
@@ -22,10 +22,9 @@ export class CellWork {
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
-  private readonly say: Say = { share: 0, density: 0 };
-  /** By reading: the chance that something else showed it (not a number: nothing else could), and how surely sound insulation did. */
-  private readonly shown: Float64Array;
-  private readonly flat: Float64Array;
+  private readonly earlier: Earlier;
+  /** 1 for a reading that stands for itself: nothing else may have shown it, and none shows the same. */
+  private readonly alone: Uint8Array;
 
   /** By reading: the response last met that nothing moves, and what it was worth. */
   private readonly fixedFor: (Response | undefined)[] = [];
@@ -38,8 +37,9 @@ export class CellWork {
   ) {
     this.fixedValue = new Float64Array(groups.length);
     this.fixedMisfit = new Uint8Array(groups.length);
-    this.shown = new Float64Array(groups.length);
-    this.flat = new Float64Array(groups.length);
+    this.earlier = new Earlier(groups);
+    const seenAgain = new Set(groups.map((g) => g.before));
+    this.alone = Uint8Array.from(groups, (g, n) => (g.others.length || g.before >= 0 || seenAgain.has(n) ? 0 : 1));
   }
 
   start(c: number, from: Estimates): void {
@@ -149,8 +149,7 @@ export class CellWork {
     const k = Math.exp(this.s);
     for (let n = 0; n < this.groups.length; n++) {
       const r = (this.groups[n] as Group).response(this.suspect);
-      const { others, before } = this.groups[n] as Group;
-      value += r.kind === 0 && r.z === 0 && !others.length && before < 0 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
+      value += r.kind === 0 && r.z === 0 && this.alone[n] === 1 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
     }
     return value;
   }
@@ -180,18 +179,10 @@ export class CellWork {
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
     const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
-    this.shown[n] = NaN;
-    const { say } = this;
-    sayOfOthers(say, this.groups, n, this.shown, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
+    const say = this.earlier.meet(n, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
     // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
     const flat = this.engine.soundIsFlat && group.fn === 'insulation' && isSoundInsulation(respond(r, x, this.d, 1));
-    this.flat[n] = 0;
-    if (flat && !group.above) {
-      const plain = (1 - say.share) * healthyDensity(respond(r, x, this.d, 1), group.ohm, soundBefore(group, this.flat));
-      this.shown[n] = shownByOthers(say, plain);
-      this.flat[n] = surelySound(plain, say.density, group.slip);
-      return Math.log((1 - group.slip) * (plain + say.density) + group.slip * SLIP_DENSITY);
-    }
+    if (flat && !group.above) return this.earlier.sound(n, respond(r, x, this.d, 1));
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);
       const p = this.engine.soundIsFlat && group.fn === 'insulation' && (flat || z > 0) ? BEYOND_RANGE : normalCdf(z);
@@ -205,7 +196,7 @@ export class CellWork {
     const honest = (1 - group.slip) * (1 - say.share) * density;
     const byOthers = (1 - group.slip) * say.density;
     const mixture = honest + byOthers + group.slip * SLIP_DENSITY;
-    this.shown[n] = shownByOthers(say, honest);
+    this.earlier.shownWith(n, (1 - say.share) * density);
     if (!group.above) value = Math.log(mixture);
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;

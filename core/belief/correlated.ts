@@ -3,9 +3,9 @@ import { insulationSlopes, lengthSlopes, respond, type Response } from '../probe
 import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
+import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
-import { BEYOND_RANGE, healthyDensity, isSoundInsulation, soundBefore, surelySound } from './healthy';
-import { sayOfOthers, shownByOthers, type Say } from './nuisance';
+import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 import { CPC_TAIL, invert, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
@@ -67,10 +67,7 @@ export class Correlated {
   private readonly stretch = new Stretch();
   private readonly ohm: Float64Array;
   private readonly scaleOhm: Float64Array;
-  private readonly say: Say = { share: 0, density: 0 };
-  /** By reading: the chance that something else showed it (not a number: nothing else could), and how surely sound insulation did. */
-  private readonly shown: Float64Array;
-  private readonly flat: Float64Array;
+  private readonly earlier: Earlier;
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
@@ -106,8 +103,7 @@ export class Correlated {
     this.solved = new Float64Array(m * 4);
     this.ofInsulation = new Uint8Array(m);
     this.dropped = new Uint8Array(m);
-    this.shown = new Float64Array(m);
-    this.flat = new Float64Array(m);
+    this.earlier = new Earlier(groups);
     this.inlier = new Int32Array(m);
     this.ofCpc = new Float64Array(m * this.circuits);
     this.direction = new Float64Array(m);
@@ -284,17 +280,11 @@ export class Correlated {
       this.ofInsulation[this.count] = insulation ? 1 : 0;
       const sd = Math.sqrt(own + extra + shared);
       const y = toY(group.fn, ohm);
-      const { say } = this;
-      this.shown[n] = NaN;
-      sayOfOthers(say, this.groups, n, this.shown, ohm, (m) => respond(m.response(suspect), x, this.d, k));
+      const say = this.earlier.meet(n, ohm, (m) => respond(m.response(suspect), x, this.d, k));
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
-      this.flat[n] = 0;
       if (flat && !group.above) {
-        const plain = (1 - say.share) * healthyDensity(nominal, group.ohm, soundBefore(group, this.flat));
-        this.shown[n] = shownByOthers(say, plain);
-        this.flat[n] = surelySound(plain, say.density, group.slip);
-        value += Math.log((1 - group.slip) * (plain + say.density) + group.slip * SLIP_DENSITY);
+        value += this.earlier.sound(n, nominal);
         continue;
       }
       if (group.above) {
@@ -306,7 +296,7 @@ export class Correlated {
       const alone = ((1 - group.slip) * (1 - say.share) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
       // A slip, loads, metal: what else may have shown this figure.
       const byOthers = (1 - group.slip) * say.density;
-      this.shown[n] = shownByOthers(say, alone / (1 - group.slip));
+      this.earlier.shownWith(n, alone / (1 - group.slip));
       const otherwise = byOthers + group.slip * SLIP_DENSITY;
       const othersShow = byOthers > Math.max(3 * alone, 0.3 * group.slip * SLIP_DENSITY);
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;

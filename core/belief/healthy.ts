@@ -1,5 +1,5 @@
 import { meter } from '../tester';
-import { SLIP_DENSITY, type Group } from './group';
+import type { Group } from './group';
 
 // Sound insulation: from a few megohms to beyond every range, and no value of it says anything about anything else.
 
@@ -25,11 +25,8 @@ export const BEYOND_RANGE = BEYOND;
 /** What the same insulation showed in another reading, and how finely the two compare: both in y. */
 export interface Before { readonly y: number; readonly again: number; readonly sd: number; readonly surely: number }
 
-/** What another reading showed, and how surely sound insulation showed it there: `flat`, by reading; null: surely. */
-export const soundBefore = (g: Group, flat: Float64Array | null = null): Before | null => (g.again === null ? null : { y: g.y, again: g.again, sd: g.againSd, surely: flat ? (flat[g.before] as number) : 1 });
-
-/** How surely sound insulation showed a reading: its share, `plain`, of all that may have. */
-export const surelySound = (plain: number, others: number, slip: number): number => plain / (plain + others + slip * SLIP_DENSITY + 1e-300);
+/** What another reading showed, if sound insulation showed it there as `surely` as that. */
+export const seenBefore = (g: Group, surely = 1): Before | null => (g.again === null ? null : { y: g.y, again: g.again, sd: g.againSd, surely });
 
 /**
  * Density in y of a value that sound insulation shows: even in ln of the ohms, falling off below a few megohms (below their share of that

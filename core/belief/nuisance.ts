@@ -1,6 +1,5 @@
 import { boardOf, loadsOf, type InnerElement, type Installation, type Load, type Point } from '../installation';
 import { meter, type TestFunction } from '../tester';
-import type { Group } from './group';
 import { elementKey, type WorkState } from '../workstate';
 
 // What may be there that nobody vouches for, and that changes readings without being the fault: loads that are in, of any size, and
@@ -86,27 +85,6 @@ export function addSay(out: Say, share: number, fn: TestFunction, ohm: number | 
   // What it showed before it shows again, but only where it can show it at all.
   out.density += share * (again === null ? even : (1 - THE_SAME) * even + (edge * THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
 }
-
-/**
- * The say of everything that may be there, in reading `n` of `groups`, where a cell foresees `plain` ohms. What showed the same figure in
- * another reading is in with the chance that it showed it there, `shown`, and costs its own only once.
- */
-export function sayOfOthers(out: Say, groups: readonly Group[], n: number, shown: Float64Array, plain: number, ohmOf: (m: Group['others'][number]) => number): void {
-  const g = groups[n] as Group;
-  clearSay(out);
-  const inBefore = g.before < 0 ? NaN : (shown[g.before] as number);
-  let prior = 0;
-  for (const m of g.others) if (m.share > SELDOM) prior += m.share;
-  const known = prior > 0 && !Number.isNaN(inBefore);
-  const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
-  for (const m of g.others) addSay(out, m.share > SELDOM ? m.share * now : m.share, g.fn, g.above ? null : g.ohm, Math.max(g.floorOhm, ohmOf(m)), plain, g.y, known ? g.again : null, g.againSd);
-}
-/** The chance that they showed a reading, where all else shows it with density `plain`; not a number where they have no say. */
-export const shownByOthers = (say: Say, plain: number): number => (say.share > 0 ? say.density / (say.density + plain + 1e-300) : NaN);
-/** What is hardly ever so, as a load that stayed in against the record, is not taken as settled by one reading. */
-const SELDOM = 0.1;
-/** As sure as it gets that a thing is in, or out, for what another reading showed. */
-const SURELY_IN = 0.98;
 
 /** How finely two readings of one instrument are told apart, in ln. */
 const EDGE: Readonly<Record<TestFunction, number>> = { continuity: 0.012, insulation: 0.06 };

@@ -3,4 +3,4 @@ export { probesFor, sharesLowContact } from './candidates';
 export { costOf, plan, stepKey, stepPoints, type PlanOptions, type Step } from './plan';
 export { naturesOf, placeNames, placesOf, shareByPlace, type PlaceShare } from './places';
 export { actionMinutes, applyAction, canReach, minutesFor, pullsByPlug, spotsAt, type Action, type Situation, type Spot } from './stance';
-export { forecast, frontOf, bandsBetween, bestCut, classCuts, outcomeClasses, type Band, type Forecast, type Front } from './outcomes';
+export { forecast, frontOf, bandsBetween, bestCut, classCuts, entropyIn, outcomeClasses, type Band, type Forecast, type Front } from './outcomes';

@@ -204,7 +204,7 @@ const CUTS_TRIED = 12;
 const PARTS_AT_ALL = 0.004;
 
 /** Bits left about the place where only `mass` is left, times its chance. */
-function entropyIn(front: Front, mass: Float64Array): number {
+export function entropyIn(front: Front, mass: Float64Array): number {
   const total = mass.reduce((s, x) => s + x, 0);
   return total < 1e-9 ? 0 : total * placeEntropy(mass.map((m) => m / total), front.place);
 }

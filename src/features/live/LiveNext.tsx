@@ -63,10 +63,10 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
       <Words at="small" colour="danger" bold testID="live-cautions">{step.cautions.map((c) => liveCautionWords[c]).join(' ')}</Words>
       {advice.liveFirst ? null : <Words at="small" colour="soft">Dead tests promise more for the minutes now.</Words>}
       <View style={{ flexDirection: 'row', gap: 8 }}>
-        <Button label="Not now" onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
-        {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} onPress={() => setChoice(choice + 1)} /> : null}
-        <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind={advice.liveFirst ? 'main' : 'plain'} grow onPress={start} testID="live-do" />
+        <Button label="Not now" grow onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
+        {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} grow onPress={() => setChoice(choice + 1)} /> : null}
       </View>
+      <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
       {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
       {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
     </View>

@@ -136,7 +136,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
           {probe ? step.outcomes.map((o, i) => (
             <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
-              <Words figure bold style={{ width: wide ? 112 : 138, fontSize: 15.5 }}>{outcomeRange(probe.fn, o)}</Words>
+              <Words figure bold style={{ width: wide ? 124 : 138, fontSize: 15.5 }}>{outcomeRange(probe.fn, o)}</Words>
               <Words style={{ flex: 1 }}>{outcomeMeaning(map, o, titles)}</Words>
               <Words figure align="right" lines={1} style={{ width: 66 }}>{formatShare(o.share)}</Words>
             </View>

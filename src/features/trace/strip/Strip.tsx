@@ -52,6 +52,9 @@ function focusOf(rows: readonly StripRow[]): number {
   return rows.findLastIndex((r) => r.flag !== null);
 }
 
+/** Where there is room for one note, that nobody gets there comes first. */
+const unreached = (row: StripRow): string => (row.note.includes('can’t reach') ? 'can’t reach' : '');
+
 function RowWords({ row }: { row: StripRow }) {
   const { colour } = useTheme();
   const best = row.marks[0];
@@ -64,7 +67,7 @@ function RowWords({ row }: { row: StripRow }) {
     ) : row.note ? <Words at="small" colour="soft" lines={1}>{row.note}</Words> : null;
   // Beside a lead's flag the name needs the room: the share goes under it.
   const share = row.share === null ? '' : formatShare(row.share);
-  const under = best ? [row.flag ? share : '', best.words, row.note.includes('can’t reach') ? 'can’t reach' : ''] : [row.flag ? share : '', row.note];
+  const under = best ? [row.flag ? share : '', best.words, unreached(row)] : [row.flag ? share : '', row.note];
   const words = under.filter(Boolean).join(' · ');
   return (
     <>
@@ -124,7 +127,7 @@ export function StripAcross({ rows, onRow }: Props) {
                 {point ? (
                   <>
                     <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1} style={clear}>{row.name}</Words>
-                    {row.reading ? <Words at="small" figure bold align="center" style={clear}>{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1} style={clear}>{row.note}</Words> : null}
+                    {row.reading ? <Words at="small" figure bold align="center" style={clear}>{row.reading}</Words> : row.note ? <Words at="small" colour="soft" align="center" lines={1} style={clear}>{unreached(row) || row.note}</Words> : null}
                     {row.share !== null ? <Words bold figure colour="suspect" align="center" style={clear}>{formatShare(row.share)}</Words> : null}
                   </>
                 ) : null}

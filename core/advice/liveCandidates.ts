@@ -1,0 +1,158 @@
+import { behindWay, boardOf, boardPart, faceKey, protectionsOf, terminalKey, upstreamOf, type Installation, type Protection } from '../installation';
+import { watching, type LiveObservation } from '../live';
+import type { Costs } from '../planning';
+import type { LiveDo } from '../safety';
+import { setOff, type WorkState } from '../workstate';
+import { hazardsOf } from './hazards';
+import type { Now } from './now';
+
+// What may be done with the supply on, and what each may show.
+
+/** A live step before it is weighed; `results` stand for all that it may show. */
+export interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
+
+const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, earth: 1 };
+/** Share of suspicion of a short on a way from which nothing is closed "to see". */
+const SHORT_SUSPECTED = 0.12;
+
+/** A step that puts power on a way with something dangerous still possible on it is none: that is mended, left safe or answered for first. */
+export function harmless(now: Now): (c: Candidate) => boolean {
+  const devices = protectionsOf(now.map);
+  const behind = devices.map((d) => ({ d, ...behindWay(now.map, d.id) }));
+  const places = hazardsOf(now).map((h) => h.place.split('.')[0] ?? '');
+  const bad = new Set(behind.filter(({ sections, points }) => [...sections, ...points].some((x) => places.includes(x.id))).map(({ d }) => d.id));
+  return ({ step, results: [first] }) => (step.do !== 'close' && step.do !== 'ramp') || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
+}
+
+/** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first. */
+export function closings(now: Now, costs: Costs): Candidate[] {
+  const { map, view } = now;
+  const devices = protectionsOf(map);
+  const on = (d: Protection, state: WorkState): boolean => d.poles.every((p) => !state.off.includes(p));
+  const shorts = shortShare(now);
+  const list: Candidate[] = [];
+  for (const d of devices) {
+    if (d.id === 'main') continue;
+    const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
+    if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.carries.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
+      list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
+    // A device of one way is ramped as it stands: what its circuit leaks counts along.
+    if (d.kind === 'rcbo' && above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (on(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
+    if (d.kind !== 'rcd') continue;
+    const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
+    const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
+    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
+    // A ramp closes the device itself.
+    if (above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + (on(d, view.state) ? 0 : 1)) + MINUTES.ramp, results: rampResults(d, 'out', closedIn(allOff, d)) });
+  }
+  return [...list, ...alone(now, devices, on, costs)];
+}
+
+/** What a ramp may show, as shares of the rated current; or that the device does not trip. */
+const rampResults = (d: Protection, outgoing: 'in' | 'out', state: WorkState): LiveObservation[] =>
+  [0.3, 0.5, 0.75, 0.95, null].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x === null ? null : x * (d.residualMa ?? 30), outgoing }, state }));
+
+/** A way that made its device go, closed by itself: a fault goes again, leakage that adds up holds. */
+function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: WorkState) => boolean, costs: Costs): Candidate[] {
+  const { map, view } = now;
+  return devices.filter((d) => d.kind === 'rcd').flatMap((d) => {
+    const went = new Set(now.liveReadings.flatMap((r) => (r.event.test.kind === 'closed' && r.event.test.tripped === d.id && d.ways.includes(r.event.test.device) ? [r.event.test.device] : [])));
+    return [...went].flatMap((w): Candidate[] => {
+      // One of the two is closed by the step; the other must be on already, or the step is none.
+      const closed = !on(d, view.state) && isOn(devices, w, view.state, on) ? d : devices.find((x) => x.id === w && !on(x, view.state) && on(d, view.state));
+      if (!closed) return [];
+      const others = d.ways.filter((x) => x !== w);
+      // A board at the end of the way: its own ways off first, and then one by one.
+      const inner = devices.filter((x) => x.at !== d.at && x.kind !== 'rcd' && x.ways[0] === x.id && upstreamOf(devices, x).some((u) => u.id === w) && on(x, view.state)).map((x) => x.id);
+      const poles = (ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);
+      return [others, ...(inner.length ? [[...others, ...inner]] : [])].map((first): Candidate => {
+        const state = closed.poles.reduce((s, p) => setOff(s, p, false), poles(first).reduce((s, p) => setOff(s, p, true), view.state));
+        return { step: { do: 'close', device: closed.id, first }, minutes: costs.flick * (first.length + 2) + MINUTES.watch, results: results(map, closed, state) };
+      });
+    });
+  });
+}
+
+const isOn = (devices: readonly Protection[], way: string, state: WorkState, on: (d: Protection, s: WorkState) => boolean): boolean => devices.some((d) => d.id === way && on(d, state));
+const closedIn = (state: WorkState, d: Protection): WorkState => d.poles.reduce((s, p) => setOff(s, p, false), state);
+
+function results(map: Installation, d: Protection, state: WorkState): LiveObservation[] {
+  const seen = watching(map, state, d.id).filter((x) => x.residualMa !== null || (x.ratingA !== null && x.kind !== 'main'));
+  return [
+    { test: { kind: 'closed', device: d.id, result: 'holds', tripped: null }, state },
+    ...seen.flatMap((x): LiveObservation[] => (['at once', 'after'] as const).map((result) => ({ test: { kind: 'closed', device: d.id, result, tripped: x.id }, state }))),
+  ];
+}
+
+/** Suspicion of a short on each way: line against neutral or earth, low enough for an overcurrent device. */
+function shortShare({ map, engine, belief }: Now): Map<string, number> {
+  const wayOf = new Map<string, string>();
+  for (const d of protectionsOf(map)) {
+    const { sections, points } = behindWay(map, d.id);
+    for (const p of [...sections, ...points]) wayOf.set(p.id, d.id);
+  }
+  const shares = new Map<string, number>();
+  const { cells } = belief;
+  for (let c = 0; c < cells.count; c++) {
+    const s = engine.suspects[cells.suspect[c] as number];
+    if (s?.unknown.of !== 'shunt' || !s.conductors.some((c) => /^L[123]?$/.test(c)) || (belief.t[c] as number) > SHORT_T) continue;
+    const way = wayOf.get(s.place.split('.')[0] ?? '');
+    if (way) shares.set(way, (shares.get(way) ?? 0) + (belief.weight[c] as number));
+  }
+  return shares;
+}
+/** log10 of 3 Ω + 0.1. */
+const SHORT_T = 0.49;
+
+/** Covers on, at faces: does it work, what stands there. */
+export function looks(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  return map.points.flatMap((p): Candidate[] => {
+    const face = p.faces[0];
+    if (p.kind === 'board' || p.reach !== 'face' || !face) return [];
+    const volts = (from: string, to: string): Candidate => ({ step: { do: 'voltage', from, to }, minutes: costs.walk + costs.reading, results: [0.3, 3, 25, 115, 230].map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
+    const at = (role: string): string => faceKey(p.id, face.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
+    return [
+      { step: { do: 'works', point: p.id }, minutes: costs.walk + costs.reading, results: [true, false].map((works): LiveObservation => ({ test: { kind: 'works', point: p.id, works }, state })) },
+      volts(at('L'), at('N')), volts(at('N'), at('E')),
+    ];
+  });
+}
+
+/** What the supply itself offers, at the board with its cover off: by its neutral and by its earth. */
+export function loopsAtBoard(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const board = boardOf(map);
+  const line = board?.terminals.find((t) => t.role.startsWith('L') && boardPart(t) === 'line bar');
+  if (!board || !line) return [];
+  const minutes = (state.opened.includes(board.id) ? 0 : MINUTES.coverOff) + MINUTES.loop + costs.reading;
+  return ['N', 'E'].flatMap((role): Candidate[] => {
+    const other = board.terminals.find((t) => t.role === role);
+    const [from, to] = [terminalKey(board.id, line.id), terminalKey(board.id, other?.id ?? '')];
+    return other ? [{ step: { do: 'loop', from, to }, minutes, results: LOOP_OHMS.map((ohm): LiveObservation => ({ test: { kind: 'loop', from, to, ohm, noTrip: false }, state })) }] : [];
+  });
+}
+
+const TOUCH_VOLTS = [0.3, 3, 15, 60, 130, 230];
+const LOOP_OHMS = [0.5, 2, 10, 100, 1999];
+
+/** Somebody felt it: volts of earthed metal, at the board and at every face, against an earth of its own, and the loop there. */
+export function touches(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const volts = (from: string): Candidate => ({ step: { do: 'voltage', from, to: 'ground' }, minutes: costs.walk + costs.reading + MINUTES.earth, results: TOUCH_VOLTS.map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to: 'ground', volt, meter: 'low' }, state })) });
+  const loop = (from: string, to: string): Candidate => ({ step: { do: 'loop', from, to }, minutes: costs.walk + MINUTES.loop, results: LOOP_OHMS.map((ohm): LiveObservation => ({ test: { kind: 'loop', from, to, ohm, noTrip: true }, state })) });
+  const board = boardOf(map)?.id ?? '';
+  return [volts(terminalKey(board, 'E')), ...map.points.flatMap((p): Candidate[] => {
+    const [face] = p.faces;
+    const [line, earth] = [p.terminals.find((t) => t.role === 'L'), p.terminals.find((t) => t.role === 'E')];
+    if (p.kind === 'board' || p.reach !== 'face' || !face || !earth) return [];
+    const at = (id: string): string => faceKey(p.id, face.id, id);
+    return [volts(at(earth.id)), ...(line ? [loop(at(line.id), at(earth.id))] : [])];
+  })];
+}
+
+/** A clamp round each device and way: the board's cover is off for it. */
+export function clamps(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const cover = state.opened.includes(boardOf(map)?.id ?? '') ? 0 : MINUTES.coverOff;
+  return protectionsOf(map).filter((d) => d.kind !== 'main' && d.poles.every((p) => !state.off.includes(p))).map((d) => ({
+    step: { do: 'clamp', around: d.id }, minutes: cover + MINUTES.clamp + costs.reading,
+    results: [0.5, 2, 6, 15, 40, 300, 3000].map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state })),
+  }));
+}
