@@ -338,7 +338,7 @@ export class Electrician {
     let last = { place: '', share: 0, suspect: undefined as SuspectView | undefined, told: false };
     let whichTold = 0;
     for (let i = 0; i < MOST_STEPS && this.view.minutesUsed < CAP_MIN; i++) {
-      const advice = this.advisor.advise(this.view);
+      const advice = this.advisor.advise(this.view, true, false);
       if (!advice) break;
       this.judge(advice);
       this.checkExplains(advice);

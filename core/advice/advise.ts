@@ -81,8 +81,8 @@ export class Advisor {
     return { view, map, observations, readings, live: this.live as LiveEvidence, liveReadings: liveEvidenceOf(view), ...this.settled };
   }
 
-  /** Everything shown in Trace. `withPlan` false leaves the steps out, for a first quick answer. */
-  advise(view: JobView, withPlan = true): Advice | null {
+  /** Everything shown in Trace. `withPlan` false leaves the steps out, for a first quick answer; `withChange` false what the last reading did, which needs the belief before it. */
+  advise(view: JobView, withPlan = true, withChange = true): Advice | null {
     const now = this.believe(view);
     if (!now) return null;
     const places = shareByPlace(now.map, now.engine.suspects, now.belief);
@@ -118,8 +118,8 @@ export class Advisor {
       ask: withPlan && !done && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
       look: withPlan && !done && !confirm && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
-      lastChange: lastChange(now),
-      surprising: surprises(now),
+      lastChange: withChange ? lastChange(now) : null,
+      surprising: withChange ? surprises(now) : [],
       earthDoubt,
     };
   }

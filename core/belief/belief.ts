@@ -274,30 +274,31 @@ export class BeliefEngine {
     const settle = (c: number): number => (cells.logPrior[c] as number) + work.settle(8);
     work.start(0, e);
     work.store(0, settle(0), e);
-    const twins = new Twins(this, groups, e);
+    const always = work.keepWorth();
+    const twins = new Twins(this, groups, e, always);
     twins.share(e);
     const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0);
     for (const c of own) {
-      work.start(c, e);
+      work.start(c, e, twins.rows[c]);
       work.store(c, (cells.logPrior[c] as number) + work.rough(2), e);
     }
     // Only what can still matter is worth settling to the end.
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     for (const c of own) {
       if ((e.logWeight[c] as number) < top - 16) continue;
-      work.start(c, e);
+      work.start(c, e, twins.rows[c]);
       work.store(c, settle(c), e);
     }
-    this.correlate(groups, twins, own, e);
+    this.correlate(groups, twins, always, own, e);
     return this.beliefOf(e, observations);
   }
 
   /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. */
-  private correlate(groups: readonly Group[], twins: Twins, own: readonly number[], e: Estimates): void {
+  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], e: Estimates): void {
     if (groups.every((g) => g.above)) return;
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
-    const work = new Correlated(this, groups);
+    const work = new Correlated(this, groups, twins.rows, always);
     const left: number[] = [];
     let best = -Infinity;
     for (const c of [0, ...own]) {

@@ -9,6 +9,10 @@ import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
+/** How far the scale of the insulation may go, in ln, and what then counts as unmoved. */
+const SCALE_MAY_MOVE = 2;
+const UNMOVED = 1e-3;
+
 /** Newton steps for one cell at a time, without allocation. */
 export class CellWork {
   private c = 0;
@@ -23,26 +27,31 @@ export class CellWork {
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
   private readonly earlier: Earlier;
-  /** 1 for a reading that stands for itself: nothing else may have shown it, and none shows the same. */
-  private readonly alone: Uint8Array;
-
-  /** By reading: the response last met that nothing moves, and what it was worth. */
-  private readonly fixedFor: (Response | undefined)[] = [];
-  private readonly fixedValue: Float64Array;
-  private readonly fixedMisfit: Uint8Array;
+  /** The readings that the cell may answer otherwise than the sound circuit, and what all others are worth. */
+  private rows: Int32Array;
+  private rest = 0;
+  private readonly all: Int32Array;
+  /** What each reading is worth in the sound circuit. */
+  private readonly worth: Float64Array;
 
   constructor(
     private readonly engine: BeliefEngine,
     private readonly groups: readonly Group[],
   ) {
-    this.fixedValue = new Float64Array(groups.length);
-    this.fixedMisfit = new Uint8Array(groups.length);
     this.earlier = new Earlier(groups);
-    const seenAgain = new Set(groups.map((g) => g.before));
-    this.alone = Uint8Array.from(groups, (g, n) => (g.others.length || g.before >= 0 || seenAgain.has(n) ? 0 : 1));
+    this.all = Int32Array.from(groups.keys());
+    this.rows = this.all;
+    this.worth = new Float64Array(groups.length);
   }
 
-  start(c: number, from: Estimates): void {
+  /** Cell `c`, with the readings that matter in it; without them all, as for the sound circuit. */
+  start(c: number, from: Estimates, rows: Int32Array = this.all): void {
+    this.rows = rows;
+    this.rest = 0;
+    if (rows !== this.all) {
+      for (const w of this.worth) this.rest += w;
+      for (const n of rows) this.rest -= this.worth[n] as number;
+    }
     this.c = c;
     this.t = from.t[c] as number;
     this.d = from.d[c] as number;
@@ -56,6 +65,19 @@ export class CellWork {
     to.s[c] = this.s;
     to.precision.set(this.h, 6 * c);
     to.logWeight[c] = logWeight;
+  }
+
+  /** Keeps what each reading is worth in the sound circuit, which is at hand and settled; 1 for those that the whole installation's insulation moves. */
+  keepWorth(): Uint8Array {
+    const { s } = this;
+    const at = (scale: number): Float64Array => {
+      this.s = scale;
+      return Float64Array.from(this.groups, (g, n) => this.share(n, g.response(this.suspect), 0, Math.exp(this.s), false, false, false));
+    };
+    const [low, high] = [at(s - SCALE_MAY_MOVE), at(s + SCALE_MAY_MOVE)];
+    this.worth.set(at(s));
+    this.assemble();
+    return Uint8Array.from(this.worth, (w, n) => (Math.max(Math.abs((low[n] as number) - w), Math.abs((high[n] as number) - w)) > UNMOVED ? 1 : 0));
   }
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */
@@ -147,25 +169,8 @@ export class CellWork {
     let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
-    for (let n = 0; n < this.groups.length; n++) {
-      const r = (this.groups[n] as Group).response(this.suspect);
-      value += r.kind === 0 && r.z === 0 && this.alone[n] === 1 ? this.fixedShare(n, r) : this.share(n, r, x, k, hasT, along, trusting);
-    }
-    return value;
-  }
-
-  /** Share of a reading that no unknown moves: the same for every cell that answers it so. */
-  private fixedShare(n: number, r: Response): number {
-    if (this.fixedFor[n] !== r) {
-      const misfit = this.misfit;
-      this.misfit = false;
-      this.fixedFor[n] = r;
-      this.fixedValue[n] = this.share(n, r, 0, 1, false, false, false);
-      this.fixedMisfit[n] = this.misfit ? 1 : 0;
-      this.misfit = misfit;
-    }
-    if (this.fixedMisfit[n] === 1) this.misfit = true;
-    return this.fixedValue[n] as number;
+    for (const n of this.rows) value += this.share(n, (this.groups[n] as Group).response(this.suspect), x, k, hasT, along, trusting);
+    return value + this.rest;
   }
 
   /** ln likelihood of one reading; adds its share to gradient and precision. */

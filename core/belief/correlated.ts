@@ -7,6 +7,7 @@ import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
+import { Parts } from './parts';
 import { clamp, determinant3, solve3 } from './solve3';
 import { CPC_TAIL, invert, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
 
@@ -68,6 +69,12 @@ export class Correlated {
   private readonly ohm: Float64Array;
   private readonly scaleOhm: Float64Array;
   private readonly earlier: Earlier;
+  private readonly parts: Parts;
+  /** What each part is worth in the sound circuit. */
+  private readonly worth: Float64Array;
+  /** 1 for the parts of the cell in hand, and their readings. */
+  private readonly inHand: Uint8Array;
+  private rows: readonly number[] = [];
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
@@ -84,6 +91,10 @@ export class Correlated {
   constructor(
     private readonly engine: BeliefEngine,
     private readonly groups: readonly Group[],
+    /** By cell, the readings that it may answer otherwise than the sound circuit. */
+    private readonly touched: readonly Int32Array[],
+    /** 1 for a reading that the insulation of the whole moves, whatever the cell. */
+    private readonly always: Uint8Array,
   ) {
     const m = groups.length;
     this.most = m;
@@ -110,6 +121,25 @@ export class Correlated {
     this.ohm = new Float64Array(m);
     this.scaleOhm = new Float64Array(m);
     this.tails = tailsOf(engine, this.circuits);
+    this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
+    this.inHand = new Uint8Array(this.parts.rows.length);
+    this.worth = Float64Array.from(this.parts.rows, (rows) => (rows.some((n) => always[n] === 1) ? 0 : this.worthOf(rows)));
+  }
+
+  /** ln evidence of some readings in the sound circuit. */
+  private worthOf(rows: readonly number[]): number {
+    this.rows = rows;
+    this.t = 0;
+    this.d = 0.5;
+    this.s = 0;
+    return this.bestOf(0, -Infinity);
+  }
+
+  /** Slopes of a reading with lengths in the sound circuit; null where these do not move it. */
+  private soundRow(n: number): Float64Array | null {
+    const group = this.groups[n] as Group;
+    if (group.above || respond(group.sound, 0, 0.5, 1) >= INSULATION_FROM) return null;
+    return this.lengthRow(n, 0, group.sound, 0, 1, false);
   }
 
   /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
@@ -117,6 +147,45 @@ export class Correlated {
     this.t = e.t[c] as number;
     this.d = e.d[c] as number;
     this.s = e.s[c] as number;
+    const rest = this.takeUp(c);
+    const best = this.bestOf(c, best0 - rest);
+    e.t[c] = this.t;
+    e.d[c] = this.d;
+    e.s[c] = this.s;
+    e.precision.set(this.h, 6 * c);
+    if (this.undone) this.planOff();
+    this.moveByTail(c, e);
+    return best + rest;
+  }
+
+  /** Takes up the readings of the parts that a cell touches; the worth of all others. */
+  private takeUp(c: number): number {
+    const { inHand, parts } = this;
+    inHand.fill(0);
+    const suspect = this.engine.cells.suspect[c] as number;
+    const hasT = !Number.isNaN(this.engine.cells.tCentre[c]);
+    const x = hasT ? ohmOfT(this.t) : (this.engine.cells.fixedOhm[c] as number);
+    for (const n of c === 0 ? this.always.keys() : (this.touched[c] as Int32Array)) {
+      if (c === 0 && this.always[n] !== 1) continue;
+      inHand[parts.of[n] as number] = 1;
+      const group = this.groups[n] as Group;
+      const r = group.response(suspect);
+      // The way round that a fault opens may run under readings that it does not move themselves.
+      if (r.kind === 0 || group.above || respond(r, x, this.d, 1) >= INSULATION_FROM) continue;
+      parts.mark(this.lengthRow(n, suspect, r, x, 1, true), inHand);
+    }
+    let rest = 0;
+    const rows: number[] = [];
+    for (const [i, of] of parts.rows.entries()) {
+      if (inHand[i] === 1) rows.push(...of);
+      else rest += this.worth[i] as number;
+    }
+    this.rows = rows;
+    return rest;
+  }
+
+  /** ln evidence of the readings in hand. */
+  private bestOf(c: number, best0: number): number {
     this.dropped.fill(0);
     this.trusting = false;
     this.undone = false;
@@ -139,12 +208,6 @@ export class Correlated {
       }
       if (best === before) break;
     }
-    e.t[c] = this.t;
-    e.d[c] = this.d;
-    e.s[c] = this.s;
-    e.precision.set(this.h, 6 * c);
-    if (this.undone) this.planOff();
-    this.moveByTail(c, e);
     return best;
   }
 
@@ -233,7 +296,7 @@ export class Correlated {
     const k = Math.exp(this.s);
     this.count = 0;
     this.doubted = 0;
-    for (let n = 0; n < this.groups.length; n++) {
+    for (const n of this.rows) {
       const group = this.groups[n] as Group;
       const r = group.response(suspect);
       const ohm = Math.min(respond(r, x, this.d, k), CEILING_OHM);

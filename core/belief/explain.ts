@@ -75,21 +75,26 @@ export function couldShow(engine: BeliefEngine, suspectId: string, o: Observatio
 function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: (c: number) => number): number {
   let sum = 0;
   let total = 0;
+  let sound = NaN;
+  const answers = engine.answersOf(o.state, o.probe);
   for (let c = 0; c < engine.cells.count; c++) {
     const w = weightOf(c);
     if (w < 1e-7) continue;
     total += w;
-    sum += w * chanceIn(engine, belief, o, c);
+    // What a suspect does not touch is worth what it is in the sound circuit.
+    const s = engine.cells.suspect[c] as number;
+    const untouched = c > 0 && answers !== null && engine.suspects[s]?.kind !== 'unknown' && answers.to(s) === answers.sound && answers.others.every((m) => m.to(s) === m.sound);
+    if (untouched && Number.isNaN(sound)) sound = chanceIn(engine, belief, o, 0, answers);
+    sum += w * (untouched ? sound : chanceIn(engine, belief, o, c, answers));
   }
   return total > 0 ? sum / total : 1;
 }
 
 /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
-function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number): number {
+function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number, answers: Answers | null = engine.answersOf(o.state, o.probe)): number {
   const s = engine.cells.suspect[c] as number;
   const slip = engine.options.slipShare;
   if (engine.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
-  const answers = engine.answersOf(o.state, o.probe);
   if (!answers) return 1;
   const r = engine.answerTo(answers, o, s);
   const p = scratch;

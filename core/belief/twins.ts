@@ -10,19 +10,26 @@ const UNSEEN = 0.05;
 
 /**
  * Most cells read exactly as the sound circuit does: a contact of a megohm in a measurement of tenths of an ohm, an
- * end that is not on any path so far. Their evidence is the sound circuit's, and is worked out once.
- * Cell 0 is the sound circuit; its own estimates come first.
+ * end that is not on any path so far. Their evidence is the sound circuit's, and is worked out once; so is that of the readings
+ * that a cell does not touch. Cell 0 is the sound circuit; its own estimates come first.
  */
 export class Twins {
   /** 1 for a cell that answers every reading as the sound circuit does. */
   readonly is: Uint8Array;
+  /** By cell, the readings that are not worth the same in it as in the sound circuit. */
+  readonly rows: readonly Int32Array[];
 
   constructor(
     private readonly engine: BeliefEngine,
     groups: readonly Group[],
     e: Estimates,
+    /** 1 for a reading that the insulation of the whole moves, whatever the cell. */
+    always: Uint8Array,
   ) {
     const { cells, suspects } = engine;
+    const chains = chainsOf(groups);
+    const rows = new Array<Int32Array>(cells.count).fill(Int32Array.from(groups.keys()));
+    const [touched, chain, list] = [new Uint8Array(groups.length), new Uint8Array(groups.length), new Int32Array(groups.length)];
     this.is = new Uint8Array(cells.count);
     const k = Math.exp(e.s[0] as number);
     const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
@@ -31,8 +38,17 @@ export class Twins {
       const suspect = cells.suspect[c] as number;
       if (suspects[suspect]?.kind === 'unknown') continue;
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
-      if (!groups.some((g, n) => differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k)))) this.is[c] = 1;
+      chain.fill(0);
+      for (const [n, g] of groups.entries()) {
+        touched[n] = differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k)) ? 1 : 0;
+        if (touched[n] === 1) chain[chains[n] as number] = 1;
+      }
+      if (!touched.includes(1)) this.is[c] = 1;
+      let count = 0;
+      for (let n = 0; n < groups.length; n++) if (chain[chains[n] as number] === 1 || always[n] === 1) list[count++] = n;
+      rows[c] = list.slice(0, count);
     }
+    this.rows = rows;
   }
 
   /** Gives the twins the evidence that the sound circuit has; their own unknowns are as before any reading. */
@@ -51,6 +67,13 @@ export class Twins {
       e.precision[at + 5] = e.precision[5] as number;
     }
   }
+}
+
+/** By reading, the first of those that show the same one after another. */
+function chainsOf(groups: readonly Group[]): Int32Array {
+  const first = Int32Array.from(groups.keys());
+  for (const [n, g] of groups.entries()) if (g.before >= 0) first[n] = first[g.before] as number;
+  return first;
 }
 
 /** What the display shows for a sound circuit, and how far off it nobody would notice; everything off scale looks alike. */

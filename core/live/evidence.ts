@@ -1,10 +1,10 @@
 import type { Cells } from '../belief';
 import { actsIn, type Suspect } from '../faults';
-import { endKeyOf, findSection, type Installation } from '../installation';
+import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, type Installation } from '../installation';
 import { stateSignature, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
-import { Energised, minus, over, plus, times, type Phasor } from './measure';
+import { Energised, magnitude, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
 import type { Phasors } from './solve';
 import { liveTestName, type LiveTest } from './tests';
@@ -60,8 +60,14 @@ export function soundView(scene: Energised): LiveView {
 /** Where a suspect acts in the energised network: one admittance added between two nodes, a network of its own, or nowhere. */
 type Act =
   | { readonly how: 'none' }
-  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; readonly column: Phasors; readonly self: Phasor; /** Currents that one volt less across the branch takes out of some parts, by their name. */ readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }> }
-  | { readonly how: 'exact' };
+  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; /** Worked out once, by the first that asks. */ readonly column: () => Column; /** Nothing drives it: no volt and no current moves, whatever it is. */ readonly still: boolean; /** Currents that one volt less across the branch takes out of some parts, by their name. */ readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }> }
+  | { readonly how: 'exact'; readonly still: boolean };
+
+/** Volts of every node for one ampere through the branch, and those across it. */
+interface Column { readonly of: Phasors; readonly self: Phasor }
+
+/** Volts below which nothing drives a branch. */
+const STILL_VOLT = 1e-6;
 
 /** Suspects that are no single branch are compiled anew; only on installations where that is quick. */
 const EXACT_BELOW_SECTIONS = 16;
@@ -77,10 +83,11 @@ class Scene {
     this.sound = soundView(this.energised);
   }
 
-  view(s: Suspect, ohm: number): LiveView {
+  /** `impedances`: they are asked for too, not volts and currents alone. */
+  view(s: Suspect, ohm: number, impedances: boolean): LiveView {
     let act = this.acts.get(s.id);
     if (!act) this.acts.set(s.id, (act = this.actOf(s)));
-    if (act.how === 'none') return this.sound;
+    if (act.how === 'none' || (act.still && !impedances)) return this.sound;
     if (act.how === 'exact') return this.compiled(s);
     return this.changed(act, ohm);
   }
@@ -95,9 +102,10 @@ class Scene {
   private changed(act: Extract<Act, { how: 'branch' }>, ohm: number): LiveView {
     const { energised } = this;
     const added = act.own ? minus(ohm === Infinity ? { re: 0, im: 0 } : over(act.own, plus({ re: 1, im: 0 }, times(act.own, { re: ohm, im: 0 }))), act.own) : { re: 1 / Math.max(ohm, 1e-3), im: 0 };
-    const gain = over(added, plus({ re: 1, im: 0 }, times(added, act.self)));
+    const { of: column, self } = act.column();
+    const gain = over(added, plus({ re: 1, im: 0 }, times(added, self)));
     const drive = times(gain, energised.across(act.a, act.b));
-    const at = (n: number): Phasor => ({ re: act.column.re[n] as number, im: act.column.im[n] as number });
+    const at = (n: number): Phasor => ({ re: column.re[n] as number, im: column.im[n] as number });
     const volt = (n: number): Phasor => minus({ re: energised.volts.re[n] as number, im: energised.volts.im[n] as number }, times(at(n), drive));
     return {
       scene: energised, harmonics: this.sound.harmonics, volt,
@@ -118,16 +126,28 @@ class Scene {
     };
   }
 
+  /** Is the circuit of a place switched off? Whatever is crossed or landed wrongly there carries nothing then. */
+  private isOff(place: string): boolean {
+    const { line } = landingOf(this.installation, sectionOfPlace(this.installation, place));
+    const poles = protectionsOf(this.installation).find((p) => p.ways[0] === p.id && `W${p.id.slice(1)}` === line)?.linePoles ?? [];
+    return poles.length > 0 && poles.every((k) => this.state.off.includes(k));
+  }
+
   private actOf(s: Suspect): Act {
     const { site } = s;
     const { network } = this.energised;
     const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Act => {
       if (a === undefined || b === undefined || a === b) return { how: 'none' };
-      const column = this.energised.solver.column(a, b);
-      return { how: 'branch', a, b, own, part, column, sums: new Map(), self: { re: (column.re[a] as number) - (column.re[b] as number), im: (column.im[a] as number) - (column.im[b] as number) } };
+      let known: Column | null = null;
+      const column = (): Column => {
+        if (known) return known;
+        const of = this.energised.solver.column(a, b);
+        return (known = { of, self: { re: (of.re[a] as number) - (of.re[b] as number), im: (of.im[a] as number) - (of.im[b] as number) } });
+      };
+      return { how: 'branch', a, b, own, part, column, still: magnitude(this.energised.across(a, b)) < STILL_VOLT, sums: new Map() };
     };
-    if (s.kind === 'supplyLost') return { how: 'exact' };
-    if (site.on === 'structure') return site.structure === 'landed' || (site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS) ? { how: 'exact' } : { how: 'none' };
+    if (s.kind === 'supplyLost') return { how: 'exact', still: false };
+    if (site.on === 'structure') return site.structure === 'landed' || (site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS) ? { how: 'exact', still: this.isOff(site.id) } : { how: 'none' };
     if (site.on === 'pair') return actsIn(site, this.state) ? branch(network.index.get(site.a), network.index.get(site.b), null, '') : { how: 'none' };
     if (site.on === 'cable') {
       const section = findSection(this.installation, site.section);
@@ -180,6 +200,7 @@ export class LiveEvidence {
   /** Chance of each result of a test that could be made, all in one state, for some cells: rows as the results, columns as the cells. */
   forecast(results: readonly LiveObservation[], cells: ArrayLike<number>): Float64Array[] {
     const chance = results.map(() => new Float64Array(cells.length));
+    const impedances = results.some((o) => feelsImpedance(o.test));
     const [first] = results;
     if (!first) return chance;
     for (const j of PLANNED_WITH) {
@@ -191,7 +212,7 @@ export class LiveEvidence {
         const variants = this.variants[c] as Variant[];
         const weight = 1 / (variants.length * PLANNED_WITH.length);
         for (const v of variants) {
-          const view = scene.view(s, v.ohm);
+          const view = scene.view(s, v.ohm, impedances);
           for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, scene, view, s, v, sound[k] as number);
         }
       }
@@ -224,13 +245,14 @@ export class LiveEvidence {
     let table = this.found.get(key);
     if (table) return table;
     const wide = ACROSS.length * services.length;
+    const impedances = feelsImpedance(o.test);
     table = new Float64Array(this.cells.count * wide);
     for (const [j, service] of services.entries()) {
       const scene = this.scene(o.state, service, j);
       const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, scene.view(s, v.ohm), s, v, sound));
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, scene.view(s, v.ohm, impedances), s, v, sound));
       }
     }
     this.found.set(key, table);
@@ -253,6 +275,9 @@ export class LiveEvidence {
     return ACROSS.map((x) => ({ ohm: Math.max(0, 10 ** (t + x * (this.cells.tSd[c] as number)) - 0.1), condition: asRated }));
   }
 }
+
+/** A meter that floats, and a loop tester, go by what lies behind the volts. */
+const feelsImpedance = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'loop';
 
 /** What is on no map may do anything. */
 const UNKNOWN_CHANCE = 0.25;

@@ -43,6 +43,12 @@ export class Field {
     return this.forest.piece[node] as number;
   }
 
+  /** Does a change at some nodes leave the metal that two others stand on as it is? */
+  apartFrom(a: number, b: number, nodes: readonly number[]): boolean {
+    const [p, q] = [this.piece(a), this.piece(b)];
+    return nodes.every((n) => n < 0 || (this.piece(n) !== p && this.piece(n) !== q));
+  }
+
   /** Metal branch by part: `s3:N` (core), `p2.k1` (switch, way or load), `link:k0`. Undefined when not in the circuit. */
   branch(part: string): MetalBranch | undefined {
     return (this.branches ??= this.allBranches()).get(part);

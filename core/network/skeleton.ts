@@ -150,6 +150,15 @@ export function changed(skeleton: Skeleton, structure: Structure): Skeleton {
   return apart(skeleton, terminalKey(structure.point, structure.terminal), structure.kind === 'terminal');
 }
 
+/** Nodes at which a structure changes the map: all else hangs together as before. */
+export function changedAt(skeleton: Skeleton, structure: Structure): number[] {
+  if (structure.kind === 'landed') return [nodeIn(skeleton, structure.end), nodeIn(skeleton, structure.terminal)];
+  if (structure.kind === 'terminal' || structure.kind === 'notLanded') return [nodeIn(skeleton, terminalKey(structure.point, structure.terminal))];
+  const { section, part, a, b } = skeleton.metal;
+  const changes = (i: number): boolean => (structure.kind === 'missingSection' ? section[i] === structure.section : structure.cores.some((c) => part[i] === `${structure.section}:${c}`));
+  return part.flatMap((_, i) => (changes(i) ? [a[i] as number, b[i] as number] : []));
+}
+
 function without(skeleton: Skeleton, section: string): Skeleton {
   const { metal, leaks } = skeleton;
   return {

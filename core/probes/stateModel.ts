@@ -1,7 +1,7 @@
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { Field, type MetalBranch } from '../network/field';
-import { assume, changed, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
+import { assume, changed, changedAt, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
@@ -94,7 +94,10 @@ export class StateModel {
     if (acts.as === 'shunt') return shuntResponse(this.field, sound, p, q, acts.place);
     if (acts.as === 'series') return seriesResponse(this.field, sound, p, q, acts.branch, acts.end, acts.endKey);
     if (acts.as === 'face') return probe.from.includes(acts.face) || probe.to.includes(acts.face) ? { ...sound, kind: 3, share: 1, own: 0, rest: Infinity, openOhm: 1e13 } : sound;
+    const elsewhere = this.field.apartFrom(p.node, q.node, acts.nodes);
+    if (elsewhere && this.field.piece(p.node) === this.field.piece(q.node)) return sound;
     const field = this.structural(acts.structure);
+    if (elsewhere) return { ...sound, z: field.insulation(p.node, q.node, p.node, q.node) };
     const [a, b] = [field.node(p.at), field.node(q.at)];
     return a < 0 || b < 0 ? sound : soundResponse(field, { ...p, node: a }, { ...q, node: b });
   }
@@ -103,7 +106,10 @@ export class StateModel {
   private actingHere({ site }: Suspect): Acting | null {
     if (site.on === 'nothing') return null;
     if (site.on === 'face') return { as: 'face', face: site.face };
-    if (site.on === 'structure') return { as: 'structure', structure: structureOf(site.structure, site.id, site.cores) };
+    if (site.on === 'structure') {
+      const structure = structureOf(site.structure, site.id, site.cores);
+      return { as: 'structure', structure, nodes: changedAt(this.skeleton, structure) };
+    }
     if (site.on === 'branch') {
       const branch = site.endKey !== '' && this.out.has(site.endKey) ? undefined : this.field.branch(site.part);
       return branch ? { as: 'series', branch, end: site.end, endKey: site.endKey } : null;
@@ -138,7 +144,7 @@ type Acting =
   | { readonly as: 'shunt'; readonly place: ShuntPlace }
   | { readonly as: 'series'; readonly branch: MetalBranch; readonly end: '' | 'a' | 'b'; readonly endKey: PlaceKey }
   | { readonly as: 'face'; readonly face: PlaceKey }
-  | { readonly as: 'structure'; readonly structure: Structure };
+  | { readonly as: 'structure'; readonly structure: Structure; readonly nodes: readonly number[] };
 
 export function structureOf(kind: Structure['kind'], id: string, cores: readonly string[]): Structure {
   if (kind === 'crossed') return { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] };
