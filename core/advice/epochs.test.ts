@@ -75,7 +75,8 @@ describe('a repair', () => {
     mend(b, 'contact p2:LE');
     // Whatever keeps p4's neutral from p3's: the core, either end, or the core crossed with another.
     const broken = ['open s4:N', 'loose s4@a:N', 'loose s4@b:N', 'crossed s4:LN', 'crossed s4:NE'].reduce((sum, id) => sum + (b.share(id) || 0), 0);
-    expect(broken).toBeGreaterThan(0.8);
+    // One reading alone: it may be a slip.
+    expect(broken).toBeGreaterThan(0.75);
   });
   test('of something the list does not know ends the epoch for everything', () => {
     const b = started();

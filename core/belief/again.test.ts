@@ -62,3 +62,21 @@ test('true readings on both sides of a contact, point after point, leave it wher
     before = belief.logEvidence;
   }
 });
+
+test('with a load in, line and neutral are one: what reads alike to earth from both is on either', () => {
+  const map = drafted('radial, 4');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const state: WorkState = { ...untouched, opened: ['p0'], out: ['s1@a:L', 's1@a:N', 's1@a:E'] };
+  const read = (a: string, b: string, ohm: number): Observation => ({ probe: { fn: 'continuity', from: [a], to: [b] }, state, displayed: { ohm } });
+  const shareOf = (observations: readonly Observation[], pair: string): number => {
+    const belief = engine.believe(observations);
+    return engine.suspects.reduce((sum, s, i) => (s.unknown.of === 'shunt' && s.conductors.join() === pair ? sum + (belief.suspectShare[i] as number) : sum), 0);
+  };
+  const [load, toLine, toNeutral] = [read('s1@a:L', 's1@a:N', 9.27), read('s1@a:L', 's1@a:E', 22610), read('s1@a:N', 's1@a:E', 22600)];
+  for (const observations of [[toNeutral], [toLine], [load, toNeutral], [load, toLine], [load, toLine, toNeutral]]) {
+    const [line, neutral] = [shareOf(observations, 'L,E'), shareOf(observations, 'N,E')];
+    expect(line / neutral).toBeGreaterThan(0.25);
+    expect(line / neutral).toBeLessThan(4);
+    expect(line + neutral).toBeGreaterThan(0.5);
+  }
+});

@@ -13,7 +13,7 @@ import { ruledOut } from './clearing';
 import { Grouping } from './grouping';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
-import { anyLoadIn, blurs, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
+import { anyLoadIn, blurs, LEAST_LOAD_OHM, LEAST_METAL_OHM, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
@@ -167,9 +167,9 @@ export class BeliefEngine {
   answersIn(state: WorkState, probe: Probe, forForecast = true): Answers | null {
     const tied = tiedState(state, probe);
     const maybes: Maybe[] = [];
-    if (anyLoadIn(this.installation, tied)) maybes.push({ share: LOADS_MAY_BE_IN, model: this.modelOf(this.loadedModels, this.loaded, tied) });
-    if (!forForecast && tied.loadsOut.length) maybes.push({ share: leftIn(this.installation, tied), model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
-    if (!forForecast && this.options.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ share: METAL_MAY_BE, model: this.modelOf(this.metalModels, this.bridged, tied) });
+    if (anyLoadIn(this.installation, tied)) maybes.push({ share: LOADS_MAY_BE_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, tied) });
+    if (!forForecast && tied.loadsOut.length) maybes.push({ share: leftIn(this.installation, tied), own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
+    if (!forForecast && this.options.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ share: METAL_MAY_BE, own: LEAST_METAL_OHM, model: this.modelOf(this.metalModels, this.bridged, tied) });
     return Answers.of(this.model(tied), maybes, this.suspects, probe);
   }
 

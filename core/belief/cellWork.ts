@@ -9,6 +9,9 @@ import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
 import { clamp, determinant3, solve3 } from './solve3';
 
+/** Residuals from here on, in y, pull nothing: what a reading shows is something else. */
+const FAR_OFF = 4;
+
 /** How far the scale of the insulation may go, in ln, and what then counts as unmoved. */
 const SCALE_MAY_MOVE = 2;
 const UNMOVED = 1e-3;
@@ -205,9 +208,16 @@ export class CellWork {
     if (!group.above) value = Math.log(mixture);
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;
+    // Beside a thing whose own ohms are lost the cell's size is read as well as alone.
+    const { by, least } = this.earlier;
+    const aside = group.above || by < 0 ? Infinity : group.y - toY(group.fn, least);
+    const fitsWith = aside === Infinity ? 0 : ((1 - group.slip) * say.near) / mixture;
+    const plainly = Math.abs(residual) < FAR_OFF;
     // What something else may have shown may still be the cell's own, from where its size fits: it is tried.
-    if (!group.above && fits < 0.5 && Math.abs(residual) < 4) this.misfit = true;
-    const w = group.above || trusting ? 1 : Math.max(fits, Math.abs(residual) < 3 && say.share === 0 ? 0.02 : 0);
+    if (!group.above && fits + fitsWith < 0.5 && (plainly || Math.abs(aside) < FAR_OFF)) this.misfit = true;
+    const wWith = trusting ? (!plainly && Math.abs(aside) < FAR_OFF ? 1 : 0) : fitsWith;
+    if (wWith > 1e-3 && hasT) this.pullWith(group.others[by]?.response(this.suspect), x, k, least, aside, wWith / say.nearSd ** 2, range.scaleOhm);
+    const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && say.share === 0 ? 0.02 : 0);
     if (w < 1e-3) return value;
     const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
     const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
@@ -226,6 +236,15 @@ export class CellWork {
     add(g, 1, iv * jd * residual);
     add(g, 2, iv * js * residual);
     return value;
+  }
+
+  /** The pull of a reading on the cell's size where something else is in, of which nothing but that is known. */
+  private pullWith(r: Response | undefined, x: number, k: number, ohm: number, residual: number, iv: number, scaleOhm: number): void {
+    if (!r || r.kind === 0) return;
+    const jt = (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / Math.hypot(ohm, scaleOhm);
+    if (!Number.isFinite(jt)) return;
+    add(this.h, 0, iv * jt * jt);
+    add(this.g, 0, iv * jt * residual);
   }
 
   private solve(): boolean {

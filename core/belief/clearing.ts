@@ -5,7 +5,7 @@ import type { BeliefEngine, Observation } from './belief';
 import { ohmOfT } from './cells';
 import { CEILING_OHM, metalIn, scaleSlope, SLIP_DENSITY, SLIP_OFF } from './group';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
-import { addSay, clearSay, type Say } from './nuisance';
+import { addSay, clearSay, noSay } from './nuisance';
 
 // What one reading rules out by itself, whatever else is believed.
 
@@ -14,7 +14,7 @@ const AGAINST = 0.05;
 /** A reading that does not look sound itself rules nothing out: chance off scale, density in y. */
 const LOOKS_SOUND = { off: 0.2, density: 0.04 };
 
-const say: Say = { share: 0, density: 0 };
+const say = noSay();
 
 /** 1 for each cell that the reading speaks against at all its sizes and places: it reached it, would have shown it, and looks sound. */
 export function ruledOut(engine: BeliefEngine, o: Observation): Uint8Array {
@@ -22,13 +22,13 @@ export function ruledOut(engine: BeliefEngine, o: Observation): Uint8Array {
   const out = new Uint8Array(cells.count);
   const answers = engine.answersOf(o.state, o.probe);
   if (!answers) return out;
-  const sound = likelihood(engine, o, answers.sound, answers.others.map((m) => ({ share: m.share, r: m.sound })), 0, 0.5);
+  const sound = likelihood(engine, o, answers.sound, answers.others.map((m) => ({ share: m.share, own: m.own, r: m.sound })), 0, 0.5);
   if (sound < (isAbove(o.displayed) ? LOOKS_SOUND.off : LOOKS_SOUND.density)) return out;
   for (let c = 1; c < cells.count; c++) {
     const s = cells.suspect[c] as number;
     const r = engine.answerTo(answers, o, s);
     if (r === answers.sound) continue;
-    const others = answers.others.map((m) => ({ share: m.share, r: engine.lapsed(o, s) ? m.sound : m.to(s) }));
+    const others = answers.others.map((m) => ({ share: m.share, own: m.own, r: engine.lapsed(o, s) ? m.sound : m.to(s) }));
     // The size that shows least, anywhere along the cable.
     const x = weakest(engine, c);
     const places = cells.along[c] === 1 ? [0.03, 0.5, 0.97] : [0.5];
@@ -46,7 +46,7 @@ function weakest(engine: BeliefEngine, c: number): number {
 }
 
 /** Likelihood of a reading at the plan's own insulation: a density in y, or the chance that it is off scale. */
-function likelihood(engine: BeliefEngine, o: Observation, r: Response, others: readonly { readonly share: number; readonly r: Response }[], x: number, d: number): number {
+function likelihood(engine: BeliefEngine, o: Observation, r: Response, others: readonly { readonly share: number; readonly own: number; readonly r: Response }[], x: number, d: number): number {
   const { fn } = o.probe;
   const { slipShare: slip, insulationSd } = engine.options;
   const ohm = Math.min(respond(r, x, d, 1), CEILING_OHM);
@@ -55,7 +55,7 @@ function likelihood(engine: BeliefEngine, o: Observation, r: Response, others: r
   const sd = Math.hypot(engine.noiseSd(fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS : 0), (insulationSd * (Number.isFinite(slopeS) ? slopeS : 0)) / Math.hypot(ohm, k));
   const y = toY(fn, ohm);
   clearSay(say);
-  for (const m of others) addSay(say, m.share, fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(m.r, x, d, 1), CEILING_OHM), ohm, 0, null, 1);
+  for (const m of others) addSay(say, m.share, m.own, fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(m.r, x, d, 1), CEILING_OHM), ohm, isAbove(o.displayed) ? 0 : toY(fn, o.displayed.ohm), null, 1);
   const flat = engine.soundIsFlat && fn === 'insulation';
   const top = meter[fn].topOhm;
   if (isAbove(o.displayed)) {

@@ -316,6 +316,7 @@ export class Correlated {
       let end = this.sections;
       while (first < end && row[first] === 0) first++;
       while (end > first && row[end - 1] === 0) end--;
+      this.slopes.fill(0, at, at + this.sections);
       for (let i = first; i < end; i++) {
         const slope = (row[i] as number) * scale * (sdOf[i] as number);
         this.slopes[at + i] = slope;
@@ -365,7 +366,8 @@ export class Correlated {
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
       if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
         if (doubtful && !othersShow) this.doubted++;
-        value += Math.log(otherwise);
+        const besides = this.dropped[n] === 0 && hasT && 2 * (1 - group.slip) * say.near > otherwise;
+        value += besides ? this.rowWith(n, suspect, x, k, Math.log((1 - group.slip) * say.nearShare)) : Math.log(otherwise);
         continue;
       }
       const a = this.count++;
@@ -381,6 +383,28 @@ export class Correlated {
       this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
     }
     return value + this.gaussian();
+  }
+
+  /** A row for a reading of the cell's size with something else in, whose own ohms are lost beside it; cables are too. `value`: ln of the chance of that. */
+  private rowWith(n: number, suspect: number, x: number, k: number, value: number): number {
+    const group = this.groups[n] as Group;
+    const { least, by, say } = this.earlier;
+    const r = group.others[by]?.response(suspect) as Response;
+    const a = this.count++;
+    const { scaleOhm } = meter[group.fn];
+    this.inlier[a] = n;
+    this.ohm[a] = least;
+    this.scaleOhm[a] = scaleOhm;
+    this.residual[a] = group.y - toY(group.fn, least);
+    this.noise[a] = say.nearSd ** 2;
+    this.first[a] = 0;
+    this.end[a] = 0;
+    this.ofInsulation[a] = 0;
+    this.ofCpc.fill(0, a * this.circuits, (a + 1) * this.circuits);
+    this.slopes.fill(0, a * this.sections, (a + 1) * this.sections);
+    this.jacobian.fill(0, 3 * a, 3 * a + 3);
+    this.jacobian[3 * a] = r.kind === 0 ? 0 : (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / Math.hypot(least, scaleOhm);
+    return value - 0.5 * LOG_2PI;
   }
 
   /** −½ rᵀC⁻¹r − ½ ln|C| of the inliers; adds their share to gradient and precision. */

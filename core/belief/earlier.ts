@@ -1,6 +1,6 @@
 import { SLIP_DENSITY, type Group } from './group';
 import { healthyDensity, seenBefore } from './healthy';
-import { addSay, clearSay, type Say } from './nuisance';
+import { addSay, blurs, clearSay, noSay, type Say } from './nuisance';
 
 // What a load, metal or sound insulation showed in one reading it shows again in the next: that is charged once, by how surely it was
 // the one that showed it there.
@@ -13,7 +13,10 @@ const SURELY_IN = 0.98;
 /** The readings of one cell, met one after another in their order, and by what each was shown. */
 export class Earlier {
   /** What else may have shown the reading met last. */
-  readonly say: Say = { share: 0, density: 0 };
+  readonly say = noSay();
+  /** The thing that has the largest say in it, by its number, or -1; and the reading with all of it, ohms. */
+  by = -1;
+  least = 0;
   /** By reading: the chance that something else showed it (not a number: nothing else could), and that sound insulation did. */
   private readonly byOthers: Float64Array;
   private readonly bySound: Float64Array;
@@ -36,7 +39,12 @@ export class Earlier {
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? g.again : null;
-    for (const m of g.others) addSay(say, m.share > SELDOM ? m.share * now : m.share, g.fn, g.above ? null : g.ohm, Math.max(g.floorOhm, ohmOf(m)), plain, g.y, again, g.againSd);
+    this.by = -1;
+    for (const [i, m] of g.others.entries()) {
+      const least = Math.max(g.floorOhm, ohmOf(m));
+      if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
+      addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again, g.againSd);
+    }
     return say;
   }
 

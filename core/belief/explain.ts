@@ -5,7 +5,7 @@ import type { Belief, BeliefEngine, Observation, Prediction } from './belief';
 import { CEILING_OHM, SLIP_DENSITY, SLIP_OFF } from './group';
 import { ohmOfT } from './cells';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
-import { addSay, clearSay, type Say } from './nuisance';
+import { addSay, clearSay, noSay, type Say } from './nuisance';
 import { differs, shownBy, strongest } from './twins';
 
 // What single readings say in the light of a belief: for explaining it, not for reaching it.
@@ -13,7 +13,7 @@ import { differs, shownBy, strongest } from './twins';
 const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
 /** From this density on things that may be there explain a figure: well above a slip's share of one. */
 const OTHERS_EXPLAIN = 0.004;
-const said: Say = { share: 0, density: 0 };
+const said = noSay();
 
 /** What things that may be there have to say in a reading, where a cell stands. `plain`: its ohms without them. */
 function sayOf(engine: BeliefEngine, belief: Belief, answers: Answers, o: Observation, c: number, plain: number): Say {
@@ -23,7 +23,7 @@ function sayOf(engine: BeliefEngine, belief: Belief, answers: Answers, o: Observ
   const x = Number.isNaN(t) ? (engine.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number);
   for (const m of answers.others) {
     const r = engine.lapsed(o, s) ? m.sound : m.to(s);
-    addSay(said, m.share, o.probe.fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(r, x, belief.d[c] as number, Math.exp(belief.s[c] as number)), CEILING_OHM), plain, 0, null, 1);
+    addSay(said, m.share, m.own, o.probe.fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(r, x, belief.d[c] as number, Math.exp(belief.s[c] as number)), CEILING_OHM), plain, isAbove(o.displayed) ? 0 : toY(o.probe.fn, o.displayed.ohm), null, 1);
   }
   return said;
 }

@@ -25,8 +25,8 @@ export interface Group {
   /** Formula of the sound circuit, and of each suspect. */
   readonly sound: Response;
   readonly response: (suspect: number) => Response;
-  /** Things that may be there: how likely each has a say, and the formulas with it. */
-  readonly others: readonly { readonly share: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
+  /** Things that may be there: how likely each has a say, its own ohms at the least, and the formulas with it. */
+  readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
   /** An earlier one in the list that showed the same, or -1, and what that was, in y: what loads and sound insulation did before they do again. */
   readonly before: number;
   readonly again: number | null;

@@ -33,7 +33,7 @@ export class Grouping {
       const { sound } = answers;
       const known = new Array<Response | undefined>(this.engine.suspects.length);
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
-      const others = answers.others.map((m) => ({ share: m.share, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
+      const others = answers.others.map((m) => ({ share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
       const { fn } = first.probe;
       const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
       // Repeats that agree share one instrument error: they only make a slip less likely.

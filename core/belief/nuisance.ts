@@ -1,14 +1,14 @@
 import { boardOf, loadsOf, type InnerElement, type Installation, type Load, type Point } from '../installation';
-import { meter, type TestFunction } from '../tester';
+import { meter, toY, type TestFunction } from '../tester';
 import { elementKey, type WorkState } from '../workstate';
 
 // What may be there that nobody vouches for, and that changes readings without being the fault: loads that are in, of any size, and
 // earth that goes by metal beside the protective conductor.
 
 /** The least ohms that all loads of a circuit together show. */
-const LEAST_LOAD_OHM = 5;
+export const LEAST_LOAD_OHM = 5;
 /** The least ohms of a way to earth by metalwork. */
-const LEAST_METAL_OHM = 0.2;
+export const LEAST_METAL_OHM = 0.2;
 /** A plate is good for a tenth and a bit. */
 const PLATE = 0.13;
 
@@ -42,13 +42,19 @@ export const anyLoadIn = (map: Installation, state: WorkState): boolean => map.p
 
 /**
  * What such things do to the chance of a reading: how likely they have a say in it at all, and that share times their density in y
- * (or times the chance that it is off scale).
+ * (or times the chance that it is off scale). `near`: how much of that density is of a thing whose own ohms are lost beside the rest, as
+ * a heater's are in series with a leak: the reading is then as sharp as without it. `nearShare`: how likely that is; `nearSd`: s.d. in y.
  */
-export interface Say { share: number; density: number }
+export interface Say { share: number; density: number; near: number; nearShare: number; nearSd: number }
+
+export const noSay = (): Say => ({ share: 0, density: 0, near: 0, nearShare: 0, nearSd: 1 });
 
 export function clearSay(out: Say): void {
   out.share = 0;
   out.density = 0;
+  out.near = 0;
+  out.nearShare = 0;
+  out.nearSd = 1;
 }
 
 /** Readings nearer to each other than this share are one: the thing does not touch this probe. */
@@ -58,33 +64,49 @@ const MOST_OHM = 5e6;
 
 /**
  * Adds the say of one thing of chance `share` in a reading that would be `plain` ohms without it and is `least` with all of it: anything
- * between, evenly in ln of the ohms, as the meter blurs it near zero. `ohm` null: it was off scale. `again`: what another reading
+ * between, by the ohms that the thing itself may have, as the meter blurs it. `ohm` null: it was off scale. `again`: what another reading
  * showed, which it then shows again; `sd`: the instrument's, both in y.
  */
-export function addSay(out: Say, share: number, fn: TestFunction, ohm: number | null, least: number, plain: number, y: number, again: number | null, sd: number): void {
+export function addSay(out: Say, share: number, own: number, fn: TestFunction, ohm: number | null, least: number, plain: number, y: number, again: number | null, sd: number): void {
   if (!(least < plain * (1 - ALIKE))) return;
   const range = meter[fn];
   // What the display cannot tell from nothing, in ohms.
   const blur = range.residualOhm + range.digitOhm(0) * range.digits * 0.5;
-  const ln = (x: number): number => Math.log(x + blur);
-  const low = ln(least);
-  const high = ln(Math.min(plain * (1 + PLATE), least + MOST_OHM) * (1 + range.gain));
-  const width = high - low;
-  if (width < 2 * range.gain) return;
-  out.share += share;
-  if (ohm === null) {
-    out.density += share * Math.min(1, Math.max(0, (high - ln(range.topOhm)) / width));
-    return;
-  }
-  const at = ln(ohm);
+  const most = Math.min(plain * (1 + PLATE), least + MOST_OHM) * (1 + range.gain);
+  if (Math.log((most + blur) / (least + blur)) < 2 * range.gain) return;
   // One instrument compares more finely than it is true: what lies below the least by a hundredth is below it.
   // Near nothing an insulation tester's digits are all it has.
-  const soft = EDGE[fn] + (fn === 'insulation' ? (range.digits * range.digitOhm(ohm)) / (Math.sqrt(3) * (ohm + blur)) : 0);
-  const edge = 0.5 * (Math.tanh((at - low) / soft + 1) - Math.tanh((at - high) / soft - 1));
-  const even = ((edge / width) * Math.hypot(ohm, range.scaleOhm)) / (ohm + blur);
+  const digits = fn === 'insulation' ? (range.digits * range.digitOhm(ohm ?? range.topOhm)) / Math.sqrt(3) : 0;
+  // Ohms of the thing up to here are lost in what is read with it.
+  const lost = own + blur + EDGE[fn] * least + digits;
+  const whole = ohmsUpTo(most - least + lost, own);
+  const nearPart = ohmsUpTo(lost, own) / whole;
+  out.share += share;
+  if (ohm === null) {
+    out.density += share * Math.min(1, Math.max(0, 1 - ohmsUpTo(Math.max(0, range.topOhm - least) + lost, own) / whole));
+    return;
+  }
+  const soft = EDGE[fn] + digits / (ohm + blur);
+  const edge = 0.5 * (Math.tanh(Math.log((ohm + blur) / (least + blur)) / soft + 1) - Math.tanh(Math.log((ohm + blur) / (most + blur)) / soft - 1));
+  const beyond = Math.max(0, ohm - least) + lost;
+  const far = (edge * ohmsPerLn(beyond, own) * Math.hypot(ohm, range.scaleOhm)) / (beyond * whole);
+  const wide = (soft * (ohm + blur)) / Math.hypot(ohm, range.scaleOhm);
+  const near = (nearPart * Math.exp(-0.5 * ((y - toY(fn, least)) / wide) ** 2)) / (wide * 2.5066282746);
+  out.near += share * near;
+  out.nearShare += share * nearPart;
+  out.nearSd = wide;
+  const any = near + far;
   // What it showed before it shows again, but only where it can show it at all.
-  out.density += share * (again === null ? even : (1 - THE_SAME) * even + (edge * THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
+  out.density += share * (again === null ? any : (1 - THE_SAME) * any + (edge * THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
 }
+
+/** Most loads are heaters, lamps and windings of so many ohms at the most; the rest is electronics, of anything beyond. */
+const USUAL_OHM = 3000;
+const USUAL = 0.75;
+
+/** Density in ln of the ohms that a load has, and the chance that it has up to so many; `own`: the least. */
+const ohmsPerLn = (ohm: number, own: number): number => (ohm < USUAL_OHM ? USUAL / Math.log(USUAL_OHM / own) : (1 - USUAL) / Math.log(MOST_OHM / USUAL_OHM));
+const ohmsUpTo = (ohm: number, own: number): number => (ohm < USUAL_OHM ? (USUAL * Math.log(ohm / own)) / Math.log(USUAL_OHM / own) : USUAL + ((1 - USUAL) * Math.log(ohm / USUAL_OHM)) / Math.log(MOST_OHM / USUAL_OHM));
 
 /** How finely two readings of one instrument are told apart, in ln. */
 const EDGE: Readonly<Record<TestFunction, number>> = { continuity: 0.012, insulation: 0.06 };

@@ -12,8 +12,8 @@ function sceneOf(model: StateModel, probe: Probe): Scene | null {
   return leads && sound ? { model, leads, sound, found: [] } : null;
 }
 
-/** The state with something in it that may be there or not, and how likely that has a say. */
-export interface Maybe { readonly share: number; readonly model: StateModel }
+/** The state with something in it that may be there or not, how likely that has a say, and its own ohms at the least. */
+export interface Maybe { readonly share: number; readonly own: number; readonly model: StateModel }
 
 /**
  * What one probe in one state reads under each suspect, as formulas; each is worked out when first asked for. Where something may be
@@ -21,15 +21,15 @@ export interface Maybe { readonly share: number; readonly model: StateModel }
  */
 export class Answers {
   /** Things that may be there: how likely each has a say, and the formulas with it. */
-  readonly others: readonly { readonly share: number; readonly sound: Response; to(suspect: number): Response }[];
+  readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; to(suspect: number): Response }[];
 
   private constructor(
     private readonly suspects: readonly Suspect[],
     readonly probe: Probe,
     private readonly plain: Scene,
-    maybes: readonly (Scene & { readonly share: number })[],
+    maybes: readonly (Scene & { readonly share: number; readonly own: number })[],
   ) {
-    this.others = maybes.map((m) => ({ share: m.share, sound: m.sound, to: (suspect) => this.respond(m, suspect) }));
+    this.others = maybes.map((m) => ({ share: m.share, own: m.own, sound: m.sound, to: (suspect) => this.respond(m, suspect) }));
   }
 
   /** Null when a lead touches nothing. */
@@ -37,7 +37,7 @@ export class Answers {
     const plain = sceneOf(model, probe);
     return plain && new Answers(suspects, probe, plain, maybes.flatMap((m) => {
       const scene = sceneOf(m.model, probe);
-      return scene ? [{ ...scene, share: m.share }] : [];
+      return scene ? [{ ...scene, share: m.share, own: m.own }] : [];
     }));
   }
 

@@ -9,6 +9,9 @@ import { Leakage } from './leaks';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
 
+/** From so many nodes on nobody reads in the insulation of two conductors what befell a third: its share is not worth a field of its own. */
+const WHOLE_HOUSE = 250;
+
 /** One installation in one state: answers what any probe reads under any suspect. Built once per state. */
 export class StateModel {
   readonly field: Field;
@@ -95,7 +98,7 @@ export class StateModel {
     if (acts.as === 'series') return seriesResponse(this.field, sound, p, q, acts.branch, acts.end, acts.endKey);
     if (acts.as === 'face') return probe.from.includes(acts.face) || probe.to.includes(acts.face) ? { ...sound, kind: 3, share: 1, own: 0, rest: Infinity, openOhm: 1e13 } : sound;
     const elsewhere = this.field.apartFrom(p.node, q.node, acts.nodes);
-    if (elsewhere && this.field.piece(p.node) === this.field.piece(q.node)) return sound;
+    if (elsewhere && (this.field.nodeCount > WHOLE_HOUSE || this.field.piece(p.node) === this.field.piece(q.node))) return sound;
     const field = this.structural(acts.structure);
     if (elsewhere) return { ...sound, z: field.insulation(p.node, q.node, p.node, q.node) };
     const [a, b] = [field.node(p.at), field.node(q.at)];
