@@ -5,6 +5,7 @@ import { boardOf, loadsOf, boardPart, circuitOfWay, defaultDevice, isDrawn, labe
 import type { Issue } from '@core/issue';
 import { issueText, plateWords } from '@core/wording';
 import { DeviceFields, useDevice } from './DeviceFields';
+import { useLeaving } from './leaving';
 import { ResidualDevices } from './ResidualDevices';
 import { SupplySheet, supplyWords } from './SupplySheet';
 
@@ -56,21 +57,21 @@ function WayEdit({ way, name, drawn, issues, change, onClose, onInside }: { way:
   const [phrase, setPhrase] = useState('');
   const [label, setLabel] = useState(name);
   const device = useDevice(way.device ?? defaultDevice('mcb'));
-  const save = (): void => {
-    // Both or neither: what is refused leaves nothing half said.
-    const renamed: MapEdit[] = label.trim() === name ? [] : [{ edit: 'setLabel', way: way.id, label }];
-    if (change(...renamed, { edit: 'setDevice', way: way.id, device: device.said() })) onClose();
-  };
+  // All or nothing: what is refused leaves nothing half said.
+  const { save, close } = useLeaving(
+    () => [...(label.trim() === name ? [] : [{ edit: 'setLabel' as const, way: way.id, label }]), ...(device.touched() ? [{ edit: 'setDevice' as const, way: way.id, device: device.said() }] : []), ...(phrase.trim() ? [{ edit: 'drawCircuit' as const, way: way.id, phrase }] : [])],
+    change, onClose,
+  );
   return (
-    <Sheet title={way.name} onClose={onClose} testID="edit-way" footer={<Button label="Save" kind="main" onPress={save} testID="save-way" />}>
+    <Sheet title={way.name} onClose={close} testID="edit-way" footer={<Button label="Save" kind="main" onPress={() => save()} testID="save-way" />}>
       {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
       <Field label="What it feeds, as the label says" value={label} onChange={setLabel} testID="way-label" />
       <DeviceFields device={device} residualToo={way.device?.opens === 'line and neutral'} />
       <Label>Its circuit</Label>
-      {drawn ? <Button label="Points and cables" onPress={onInside} testID="edit-circuit" /> : (
+      {drawn ? <Button label="Points and cables" onPress={() => { if (save()) onInside(); }} testID="edit-circuit" /> : (
         <>
           <Field label="Draw it: “ring, 8”, “radial, 4”, “lights, 6, one switch”, “sub-board, 4, RCD”" value={phrase} onChange={setPhrase} testID="circuit-phrase" />
-          <Button label="Draw the circuit" disabled={!phrase.trim()} onPress={() => { if (change({ edit: 'drawCircuit', way: way.id, phrase })) onClose(); }} testID="draw-it" />
+          <Button label="Draw the circuit" disabled={!phrase.trim()} onPress={() => save()} testID="draw-it" />
           <Words at="small" colour="soft">Every reading taken so far stays where it was taken.</Words>
         </>
       )}

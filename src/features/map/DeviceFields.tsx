@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import { Choice, Field, Label } from '@/components';
 import type { Device } from '@core/installation';
+import { typed } from './leaving';
 import { typeOptions } from './ResidualDevices';
 
 const kinds: readonly { value: Device['kind']; label: string }[] = [{ value: 'mcb', label: 'MCB' }, { value: 'fuse', label: 'Fuse' }, { value: 'rcbo', label: 'RCBO' }];
@@ -11,9 +12,10 @@ export function useDevice(first: Device) {
   const [device, setDevice] = useState(first);
   const [rating, setRating] = useState(String(first.ratingA));
   const [residual, setResidual] = useState(first.residualMa === null ? '' : String(first.residualMa));
-  const number = (text: string): number => (text.trim() === '' ? NaN : Number(text.replace(',', '.')));
-  const said = (): Device => ({ ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: number(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : number(residual)) : null });
-  return { device, setDevice, rating, setRating, residual, setResidual, said };
+  const said = (): Device => ({ ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: typed(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : typed(residual)) : null });
+  const [before] = useState(() => JSON.stringify(said()));
+  const touched = (): boolean => JSON.stringify(said()) !== before;
+  return { device, setDevice, rating, setRating, residual, setResidual, said, touched };
 }
 
 /** Kind, curve and figures of the device of a way. */

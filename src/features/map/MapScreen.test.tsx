@@ -244,3 +244,79 @@ test('the type of a main RCD outlives a change of the supply', async () => {
   await pressId('save-supply');
   expect((await keptView(job)).map?.supply?.main).toEqual({ ratingA: 63, residualMa: 100, residualType: 'B' });
 });
+
+// Nothing typed is lost, whatever closes the sheet.
+const closeSheet = (): Promise<void> => press('Close');
+
+test('what was typed at a way is kept when its sheet is closed, and when its circuit is drawn', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <MapScreen />);
+  await pressId('map-way-w2');
+  await type('What it feeds, as the label says', 'Kiln room');
+  await type('Rating', '20');
+  await closeSheet();
+  expect(screen.queryByTestId('edit-way')).toBeNull();
+  expect(screen.getByTestId('map-way-w2').textContent).toMatch(/Kiln room.*B20/);
+  await pressId('map-way-w3');
+  await type('Rating', '6');
+  await type(/^Draw it/, 'lights, 4');
+  await pressId('draw-it');
+  expect(screen.getByTestId('map-way-w3').textContent).toMatch(/B6/);
+  expect((await keptView(job)).map?.points.length).toBeGreaterThan(7);
+});
+
+test('a sheet that was opened and closed says nothing', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <MapScreen />);
+  for (const id of ['map-way-w1', 'map-supply']) {
+    await pressId(id);
+    await closeSheet();
+  }
+  expect((await keptView(job)).map).toEqual(deriveJob(job.file.events, Date.now()).map);
+});
+
+test('a point: name, minutes, load and metal typed together are all kept on closing; a length too', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await press('Yes');
+  await type('Name', 'Sink wall');
+  await type(/^More minutes than usual/, '4');
+  await type(/By that way/, '0,3');
+  await type('Power on its plate', '2000');
+  await closeSheet();
+  const point = (await keptView(job)).map?.points.find((p) => p.id === 'p2');
+  expect(point).toMatchObject({ name: 'Sink wall', extraMin: 4, metalOhm: 0.3 });
+  expect(point?.elements.flatMap((e) => (e.kind === 'load' ? [[Math.round((230 * 230) / e.ohm), e.guessed ?? false]] : []))).toEqual([[2000, false]]);
+  await pressId('row-s2');
+  await type('Length', '9');
+  await closeSheet();
+  expect((await keptView(job)).map?.sections[1]).toMatchObject({ lengthM: 9, lengthKnown: true });
+});
+
+test('metal that was said not to touch after all is not brought back by what was typed before', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-p2');
+  await press('Yes');
+  await type(/By that way/, '0,3');
+  await press('No');
+  await closeSheet();
+  expect((await keptView(job)).map?.points.find((p) => p.id === 'p2')?.metalOhm).toBeUndefined();
+});
+
+test('what the map refuses keeps the sheet open with the reason; closed once more it is given up, pressed to save it is not', async () => {
+  const job = radial();
+  await renderJob(job, <MapScreen />);
+  await pressId('row-s2');
+  await type('Length', '0');
+  await pressId('save-length');
+  await pressId('save-length');
+  expect(screen.getByTestId('edit-section')).toBeTruthy();
+  await closeSheet();
+  expect(problem()).not.toBe('');
+  expect(screen.getByTestId('edit-section')).toBeTruthy();
+  await closeSheet();
+  expect(screen.queryByTestId('edit-section')).toBeNull();
+  expect((await keptView(job)).map?.sections[1]?.lengthM).toBe(7);
+});

@@ -4,6 +4,7 @@ import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '
 import { protectionsOf, residualTypes, type Installation, type MapEdit, type Protection, type ResidualType } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { devicePlate, deviceWords, issueText } from '@core/wording';
+import { typed, useLeaving } from './leaving';
 
 /** Words for a choice of type; nobody has to know it. */
 export const typeOptions: readonly { value: ResidualType | 'unsaid'; label: string }[] = [{ value: 'unsaid', label: 'Not said' }, ...residualTypes.map((t) => ({ value: t, label: t }))];
@@ -32,11 +33,10 @@ export function ResidualDevices({ map, issues, change }: { map: Installation; is
 function ResidualEdit({ device, title, issues, change, onClose }: { device: Protection; title: string; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const [mA, setMa] = useState(String(device.residualMa ?? ''));
   const [type, setType] = useState<ResidualType | 'unsaid'>(device.residualType ?? 'unsaid');
-  const save = (): void => {
-    if (change({ edit: 'setResidual', device: device.id, residualMa: mA.trim() === '' ? NaN : Number(mA.replace(',', '.')), type: type === 'unsaid' ? null : type })) onClose();
-  };
+  const changed = mA !== String(device.residualMa ?? '') || type !== (device.residualType ?? 'unsaid');
+  const { save, close } = useLeaving(() => (changed ? [{ edit: 'setResidual', device: device.id, residualMa: typed(mA), type: type === 'unsaid' ? null : type }] : []), change, onClose);
   return (
-    <Sheet title={title} onClose={onClose} testID="edit-rcd" footer={<Button label="Save" kind="main" onPress={save} testID="save-rcd" />}>
+    <Sheet title={title} onClose={close} testID="edit-rcd" footer={<Button label="Save" kind="main" onPress={() => save()} testID="save-rcd" />}>
       {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
       <Field label="Residual current, IΔn" unit="mA" figure keyboard="decimal-pad" value={mA} onChange={setMa} testID="rcd-ma" />
       <Label>Type, as on its front</Label>

@@ -4,11 +4,12 @@ import { Button, Label, RowButton, Sheet, Words } from '@/components';
 import { defaultDevice, findPoint, labelOfWay, type Device, type Installation, type MapEdit } from '@core/installation';
 import { plateWords } from '@core/wording';
 import { DeviceFields, useDevice } from './DeviceFields';
+import { useLeaving } from './leaving';
 
 interface SubWay { readonly id: string; readonly name: string; readonly device: Device | null }
 
 /** Ways of a sub-board with what they feed and what protects them. A tap says it better. */
-export function SubBoardWays({ map, hub, open, onOpen, problems, change }: { map: Installation; hub: string; open: string | null; onOpen: (way: string | null) => void; problems: ReactNode; change: (e: MapEdit) => boolean }) {
+export function SubBoardWays({ map, hub, open, onOpen, problems, change }: { map: Installation; hub: string; open: string | null; onOpen: (way: string | null) => void; problems: ReactNode; change: (...edits: MapEdit[]) => boolean }) {
   const elements = findPoint(map, hub)?.elements ?? [];
   const ways = elements.flatMap((e): SubWay[] => (e.kind === 'switch' && e.id !== 'main' ? [{ id: `${hub}.${e.id}`, name: e.name, device: e.device ?? null }] : []));
   const edited = ways.find((w) => w.id === open);
@@ -33,10 +34,12 @@ export function SubBoardWays({ map, hub, open, onOpen, problems, change }: { map
   );
 }
 
-function SubWayEdit({ way, title, problems, change, onClose }: { way: SubWay; title: string; problems: ReactNode; change: (e: MapEdit) => boolean; onClose: () => void }) {
+function SubWayEdit({ way, title, problems, change, onClose }: { way: SubWay; title: string; problems: ReactNode; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const device = useDevice(way.device ?? { ...defaultDevice('mcb'), ratingA: 16 });
+  const set: MapEdit = { edit: 'setDevice', way: way.id, device: device.said() };
+  const { save, close } = useLeaving(() => (device.touched() ? [set] : []), change, onClose);
   return (
-    <Sheet title={title} onClose={onClose} testID="edit-sub-way" footer={<Button label="Save" kind="main" onPress={() => { if (change({ edit: 'setDevice', way: way.id, device: device.said() })) onClose(); }} testID="save-sub-way" />}>
+    <Sheet title={title} onClose={close} testID="edit-sub-way" footer={<Button label="Save" kind="main" onPress={() => { if (change(set)) onClose(); }} testID="save-sub-way" />}>
       {problems}
       <DeviceFields device={device} residualToo={false} />
     </Sheet>

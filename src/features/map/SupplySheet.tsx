@@ -3,6 +3,7 @@ import { Button, Choice, Field, Label, Problem, Sheet, Tick, Words } from '@/com
 import { arrangements, originLoops, prospectiveAmp, withOriginLoops, type MapEdit, type Supply } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { breakingWords, issueText, kiloamp } from '@core/wording';
+import { useLeaving } from './leaving';
 
 const said = (x: number | null | undefined): string => (x === null || x === undefined ? '' : String(Number(x.toFixed(3))));
 /** A field's figure: undefined where it is empty; NaN where it is no number, so that the edit refuses it. */
@@ -39,8 +40,11 @@ export function SupplySheet({ supply, surge, nominalVolt, issues, change, onClos
     const main = amp === undefined && !isRcd ? {} : { main: { ...(isRcd && start.main?.residualType ? { residualType: start.main.residualType } : {}), ratingA: amp ?? NaN, residualMa: isRcd ? (figure(residual) ?? NaN) : null } };
     return { ...bare, ...main, ...(ka === undefined ? {} : { breakingKa: ka }) };
   };
+  const [before] = useState(() => JSON.stringify(next()));
+  const surgeToo: MapEdit[] = arresters === surge ? [] : [{ edit: 'setSurge', fitted: arresters }];
+  const { save, close } = useLeaving(() => [...(JSON.stringify(next()) === before ? [] : [{ edit: 'setSupply' as const, supply: next() }]), ...surgeToo], change, onClose);
   return (
-    <Sheet title="Supply and main switch" onClose={onClose} testID="supply-sheet" footer={<Button label="Save" kind="main" testID="save-supply" onPress={() => { if (change({ edit: 'setSupply', supply: next() }, ...(arresters === surge ? [] : [{ edit: 'setSurge' as const, fitted: arresters }]))) onClose(); }} />}>
+    <Sheet title="Supply and main switch" onClose={close} testID="supply-sheet" footer={<Button label="Save" kind="main" testID="save-supply" onPress={() => save()} />}>
       {issues.map((i) => <Problem key={i.code} text={issueText(i)} />)}
       <Label>Earthing</Label>
       <Choice label="Earthing arrangement" value={arrangement} onChange={setArrangement} options={arrangements.map((a) => ({ value: a, label: a }))} />
