@@ -9,7 +9,8 @@ import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { Parts } from './parts';
 import { clamp, determinant3, solve3 } from './solve3';
-import { CPC_TAIL, invert, LENGTH_TAIL, Stretch, type Gaussian, type Tail } from './tails';
+import { PlanOff } from './planOff';
+import { CPC_TAIL, invert, LENGTH_TAIL, type Gaussian, type Tail } from './tails';
 
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
@@ -63,9 +64,7 @@ export class Correlated {
   private readonly step = new Float64Array(3);
   /** Slopes of the rows with the area of each circuit's protective conductors. */
   private readonly ofCpc: Float64Array;
-  private readonly tails: readonly Tail[];
-  private readonly direction: Float64Array;
-  private readonly stretch = new Stretch();
+  private readonly off: PlanOff;
   private readonly ohm: Float64Array;
   private readonly scaleOhm: Float64Array;
   private readonly earlier: Earlier;
@@ -81,8 +80,6 @@ export class Correlated {
   private doubted = 0;
   /** An attempt came to nothing since the last climb that counts. */
   private undone = false;
-  /** The tail that carries the last climb, or -1. */
-  private off = -1;
   private count = 0;
   private t = 0;
   private d = 0;
@@ -117,10 +114,9 @@ export class Correlated {
     this.earlier = new Earlier(groups);
     this.inlier = new Int32Array(m);
     this.ofCpc = new Float64Array(m * this.circuits);
-    this.direction = new Float64Array(m);
     this.ohm = new Float64Array(m);
     this.scaleOhm = new Float64Array(m);
-    this.tails = tailsOf(engine, this.circuits);
+    this.off = new PlanOff(tailsOf(engine, this.circuits), m);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
     this.inHand = new Uint8Array(this.parts.rows.length);
     this.worth = Float64Array.from(this.parts.rows, (rows) => (rows.some((n) => always[n] === 1) ? 0 : this.worthOf(rows)));
@@ -466,30 +462,20 @@ export class Correlated {
     return -0.5 * square - 0.5 * logDet;
   }
 
-  /** ln gained by all that may be far off on the plan, each weighed by its chance; where one carries it, the unknowns move to where it leaves them. */
+  /** ln gained by what may be far off on the plan. */
   private planOff(): number {
-    let [total, mostly, most] = [1, -1, 0];
-    for (const [i, tail] of this.tails.entries()) {
-      if (tail.share === 0 || !this.pointAlong(i)) continue;
-      this.stretch.along(this.readings(), this.direction, tail.variance);
-      const weight = tail.share * (Math.exp(Math.min(this.stretch.gain, 600)) - 1);
-      total += weight;
-      if (weight > most) [mostly, most] = [i, weight];
-    }
-    this.off = most > 0.5 * total ? mostly : -1;
-    return Math.log(Math.max(total, 1e-300));
+    return this.off.weigh(this.readings(), this.residual, this.jacobian, this.grows);
   }
 
-  /** Where one thing that is off carries the cell, its unknowns are as that leaves them. */
+  /** Where what is off on the plan carries the cell, its unknowns are as that leaves them. */
   private moveByTail(c: number, e: Estimates): void {
-    const tail = this.tails[this.off];
-    if (!tail || !this.pointAlong(this.off)) return;
-    this.stretch.along(this.readings(), this.direction, tail.variance);
-    const [t, d, s] = this.stretch.step;
+    const { step, h } = this.off;
+    if (!step) return;
+    const [t, d, s] = step;
     e.t[c] = this.t + clamp(t as number, 0.6);
     e.d[c] = Math.min(1, Math.max(0, this.d + clamp(d as number, 0.3)));
     e.s[c] = this.s + clamp(s as number, 1);
-    e.precision.set(this.stretch.h, 6 * c);
+    e.precision.set(h, 6 * c);
   }
 
   private readings(): Gaussian {
@@ -498,18 +484,18 @@ export class Correlated {
     return { count: this.count, stride: this.most, ohm: this.ohm, scaleOhm: this.scaleOhm, inverse: this.inverse, solved: this.solved, g: this.g, h: this.h };
   }
 
-  /** Fills the ohms that grow with one tail; false where no reading that counts feels it. */
-  private pointAlong(i: number): boolean {
+  /** Fills the ohms of each reading that grow with one thing of the plan; false where no reading that counts feels it. */
+  private readonly grows = (i: number, into: Float64Array): boolean => {
     let any = false;
     const sd = this.lengthSd[i] as number;
     const perOhm = (a: number): number => Math.hypot(this.ohm[a] as number, this.scaleOhm[a] as number);
     for (let a = 0; a < this.count; a++) {
       const v = this.ofInsulation[a] === 1 ? 0 : perOhm(a) * (i < this.sections ? (this.slopes[a * this.sections + i] as number) / sd : (this.ofCpc[a * this.circuits + i - this.sections] as number));
-      this.direction[a] = v;
+      into[a] = v;
       if (v !== 0) any = true;
     }
     return any;
-  }
+  };
 
   /** ½ ln(prior precision / posterior precision). */
   private occam(c: number): number {

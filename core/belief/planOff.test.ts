@@ -47,6 +47,15 @@ test('protective conductors of another area all along are no fault of one place'
   }
 });
 
+test('two things of a plan that are off together are no fault either: thinner protective conductors and a longer cable, one cable longer and one shorter', () => {
+  const off = (areaE: number, lengths: Readonly<Record<string, number>>): Installation => ({ ...drafted, sections: drafted.sections.map((s) => ({ ...s, lengthM: s.lengthM * (lengths[s.id] ?? 1), cores: s.cores.map((c) => (c.role === 'E' && areaE ? { ...c, csaMm2: areaE } : c)) })) });
+  for (const house of [off(1, { s3: 2 }), off(2.5, { s2: 1.8 }), off(0, { s2: 0.5, s4: 2 })]) {
+    const after = believe(sweep(house));
+    expect(worstPlace(after).share).toBeLessThan(0.3);
+    expect(shareOf(after, 'unknown')).toBeLessThan(0.1);
+  }
+});
+
 test('a poor end is still found where one core alone reads too high from there on', () => {
   const after = believe(sweep(drafted, [{ kind: 'termination', end: 's3@b:N', ohm: 1.1 }]));
   // Which end of that cable it is, terminals alone cannot tell.

@@ -38,8 +38,8 @@ export class Stretch {
   private readonly back = new Float64Array(3);
   /** Rows that grow with the thing; by these: how far each residual is moved, and its slope with ln of the factor. */
   private rows: number[] = [];
-  private change = new Float64Array(0);
-  private slope = new Float64Array(0);
+  change = new Float64Array(0);
+  slope = new Float64Array(0);
 
   /** `share`: ohms of each row that grow with the thing. The other unknowns follow linearly; the factor is found by Gauss and Newton. */
   along(all: Gaussian, share: Float64Array, variance: number): void {
