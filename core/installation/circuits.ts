@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Result } from '../issue';
 import { behindWay } from './devices';
-import { draftCircuit } from './draft';
+import { draftNamed } from './draft';
 import { isBoardPhrase } from './draftBoard';
 import { endName } from './keys';
 import { boardOf, circuitsOf, endsAtPoint, findPoint } from './lookup';
@@ -59,12 +59,13 @@ export function drawLump(map: Installation, id: string, phrase: string): Result<
 /** A drafted circuit in the place of a lump, hung on the cable that fed it. */
 function inPlaceOf(map: Installation, lump: Point, trunk: Section, phrase: string): Result<{ next: Installation; shape: Installation['shape'] }> {
   if (isBoardPhrase(phrase)) return fail(issue('board.feedsItself', ['points', lump.id]));
-  const drafted = draftCircuit(phrase);
-  if (!drafted.ok) return drafted;
+  const named = draftNamed(phrase);
+  if (!named.ok) return named;
+  const plain = named.value.map;
   const three = trunk.cores.some((c) => c.role === 'L1');
-  const onlyOneLine = drafted.value.shape === 'ring' || drafted.value.shape === 'lights' || drafted.value.points.some((p) => p.kind === 'subboard');
+  const onlyOneLine = plain.shape === 'ring' || plain.shape === 'lights' || plain.points.some((p) => p.kind === 'subboard');
   if (three && onlyOneLine) return fail(issue('board.threePoleShape', ['points', lump.id]));
-  const circuit = three ? { ...drafted.value, points: drafted.value.points.map((p) => (p.kind === 'board' ? p : threePhase(p))), sections: drafted.value.sections.map(threePhaseSection) } : drafted.value;
+  const circuit = three ? { ...plain, points: plain.points.map((p) => (p.kind === 'board' ? p : threePhase(p))), sections: plain.sections.map(threePhaseSection) } : plain;
   const own = boardOf(circuit);
   const label = lump.name;
   const near = trunk.a === lump.id ? 'b' : 'a';
@@ -79,7 +80,9 @@ function inPlaceOf(map: Installation, lump: Point, trunk: Section, phrase: strin
     ids.set(old, id);
     return id;
   };
-  const called = (p: Point, i: number): string => (circuit.points.some((x) => x.kind === 'subboard') || /\d$/.test(label) ? `${label} ${p.name.toLowerCase()}` : `${label} ${i + 1}`).slice(0, 80);
+  const taken = (n: string): boolean => map.points.some((x) => x.id !== lump.id && x.name.toLowerCase() === n.toLowerCase());
+  // A name that was said stands by itself where nothing else has it.
+  const called = (p: Point, i: number): string => (named.value.given.has(p.id) ? (taken(p.name) ? `${label} ${p.name}` : p.name).slice(0, 80) : circuit.points.some((x) => x.kind === 'subboard') || /\d$/.test(label) ? `${label} ${p.name.toLowerCase()}` : `${label} ${i + 1}`).slice(0, 80);
   const points = circuit.points.filter((p) => p.kind !== 'board').map((p, i): Point => ({ ...p, id: name('p', p.id, i === 0 ? lump.id : undefined), name: called(p, i) }));
   const landing = (core: string): string => trunk.cores.find((c) => c.id === core)?.[near] ?? core;
   const sections = circuit.sections.map((s, i): Section => {

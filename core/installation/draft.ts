@@ -1,6 +1,7 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
 import { cpcBesideMm2, loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
+import { splitNames, withNames } from './names';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
 export const MOST_POINTS = 60;
@@ -28,9 +29,25 @@ interface Wish {
 
 /**
  * Drafts a circuit from a phrase: "ring, 9" · "radial, 5" · "lights, 6, one switch" · "lights, 6, two-way switch at 3" · "lights, 6, loop-in" · "tree, 4, branch 2 at 3" · "ring, 8, spur at 4".
- * or a cable to a board of its own: "sub-board, 4", "sub-board, 4, RCD"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Lengths and order are guesses until marked known.
+ * or a cable to a board of its own: "sub-board, 4", "sub-board, 4, RCD"; or a board: "10 ways, RCD on 1 to 6, RCBOs on 7 to 10". Names may follow a colon: "radial: sink, oven, hob".
+ * Lengths and order are guesses until marked known.
  */
 export function draftCircuit(phrase: string): Result<Installation> {
+  const drafted = draftNamed(phrase);
+  return drafted.ok ? ok(drafted.value.map) : drafted;
+}
+
+/** The same, with the points whose names were said. */
+export function draftNamed(phrase: string): ReturnType<typeof withNames> {
+  const { said, names } = splitNames(phrase);
+  const plain = draftPlain(said);
+  const uncounted = !plain.ok && names.length > 0 && plain.issues.some((i) => i.code === 'draft.count' || i.code === 'board.count' || i.code === 'draft.subBoardCount');
+  // Names are a count too.
+  const drafted = uncounted ? draftPlain(`${said.trim()} ${names.length}`) : plain;
+  return drafted.ok ? withNames(drafted.value, names) : drafted;
+}
+
+function draftPlain(phrase: string): Result<Installation> {
   if (isBoardPhrase(phrase)) return draftBoard(phrase);
   const subBoard = /^\s*sub-?board\b[\s,]*(\d+)?(?:\s*ways?)?\s*(?:,\s*(RCD)\s*(?:(\d+)\s*(?:mA)?)?)?\s*$/i.exec(phrase);
   if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]), subBoard[2] ? Number(subBoard[3] ?? USUAL_RCD_MA) : null);

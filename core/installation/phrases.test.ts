@@ -1,4 +1,4 @@
-import { draftCircuit, type Installation } from '.';
+import { draftCircuit, editMap, type Installation } from '.';
 
 const map = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -39,4 +39,29 @@ test.each([['6 way board, RCD on ways 1 to 5', 6, [1, 2, 3, 4, 5], 30], ['a boar
   expect(of).toHaveLength(ways);
   expect(of.flatMap((w, i) => (w.group ? [i + 1] : []))).toEqual(group);
   expect(board?.elements.find((e) => e.kind === 'pole')).toMatchObject({ residualMa: mA });
+});
+
+describe('names after a colon', () => {
+  const namesOf = (phrase: string): string[] => map(phrase).points.slice(1).map((p) => p.name);
+
+  test.each([
+    ['radial, 3: Sink, Oven, Hob', ['Sink', 'Oven', 'Hob']], ['radial: Sink, Oven and Hob', ['Sink', 'Oven and Hob']], ['radial, 3: Sink, Oven and Hob', ['Sink', 'Oven', 'Hob']],
+    ['ring 3: Door, , Window', ['Door', 'Outlet 2', 'Window']], ['radial, 3: Sink', ['Sink', 'Outlet 2', 'Outlet 3']], ['lights, 2, one switch: Porch, Hall', ['Switch', 'Porch', 'Hall']],
+    ['tree, 2, spur at 1: Pump, Fan, Heater', ['Pump', 'Fan', 'Heater']], ['4 ways, RCD on 1 to 4: Lights, Kiln, Wheel room', ['Lights', 'Kiln', 'Wheel room', 'Way 4']], ['board: Lights, Kiln', ['Lights', 'Kiln']],
+  ])('“%s”', (phrase, names) => expect(namesOf(phrase)).toEqual(names));
+
+  test('more names than points, and one name twice, are refused; a count that is missing is that of the names', () => {
+    expect(refused('radial, 2: a, b, c')).toBe('draft.names');
+    expect(refused('radial, 2: a, A')).toBe('map.sameName');
+    expect(refused('radial, 2: Board, b')).toBe('map.sameName');
+    expect(refused('radial:')).toBe('draft.count');
+    expect(map('radial: a, b, c, d').points).toHaveLength(5);
+  });
+
+  test('in a way of a board a name stands by itself, unless another point has it', () => {
+    const board = map('3 ways: Lights, Kiln, Wheel');
+    const drawn = editMap(board, { edit: 'drawCircuit', way: 'w2', phrase: 'radial: Wheel, Shelf' });
+    if (!drawn.ok) throw new Error(JSON.stringify(drawn.issues));
+    expect(drawn.value.points.map((p) => p.name)).toEqual(['Board', 'Lights', 'Kiln Wheel', 'Shelf', 'Wheel']);
+  });
 });

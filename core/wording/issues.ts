@@ -11,6 +11,7 @@ const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>
   'draft.subBoardCount': () => 'Say how many ways it has: “sub-board, 4”.',
   'draft.subBoardSize': (f) => `A sub-board here has 1 to ${f.most} ways; this has ${f.ways}.`,
   'draft.notALump': (f) => `${f.name} is drawn already. Change it point by point.`,
+  'draft.names': (f) => `${f.names} names for ${f.points} ${f.points === 1 ? 'point' : 'points'}. Say one for each, in order from the board, with commas between.`,
   'draft.part': (f) => `“${f.part}” is not understood. Try “one switch”, “two-way switch at 2”, “loop-in”, “spur at 4”, “branch 2 at 3”, “2.5/1.5” or “6 4 4 7 m”.`,
   'draft.loopInLights': () => 'Loop-in is a way to wire lights: “lights, 6, loop-in”.',
   'draft.ringTooSmall': (f) => `A ring needs at least two points; this has ${f.points}. Draft it as a radial.`,

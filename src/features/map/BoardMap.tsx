@@ -70,7 +70,7 @@ function WayEdit({ way, name, drawn, issues, change, onClose, onInside }: { way:
       <Label>Its circuit</Label>
       {drawn ? <Button label="Points and cables" onPress={() => { if (save()) onInside(); }} testID="edit-circuit" /> : (
         <>
-          <Field label="Draw it: “ring, 8”, “radial, 4”, “lights, 6, one switch”, “sub-board, 4, RCD”" value={phrase} onChange={setPhrase} testID="circuit-phrase" />
+          <Field label="Draw it: “ring, 8”, “radial: sink, oven, hob”, “lights, 6, one switch”, “sub-board, 4, RCD”" value={phrase} onChange={setPhrase} testID="circuit-phrase" />
           <Button label="Draw the circuit" disabled={!phrase.trim()} onPress={() => save()} testID="draw-it" />
           <Words at="small" colour="soft">Every reading taken so far stays where it was taken.</Words>
         </>
