@@ -83,19 +83,24 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
 function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string; onPress: () => void; testID: string }) {
   const { colour } = useTheme();
   const r = cell.reading?.event;
+  const ohms = cell.ohms?.reading.event;
   const text = r ? readingWords(r) : '';
+  const text2 = ohms ? readingWords(ohms) : '';
   if (cell.shared)
     return (
       <Pressable role="button" aria-label={`${label}: its neutral is in the bar, read there`} onPress={onPress} testID={testID} style={{ width: CELL, minHeight: 52, alignItems: 'center', justifyContent: 'center' }}>
         <Words at="small" colour="soft">in bar</Words>
       </Pressable>
     );
-  const low = r !== undefined && 'ohm' in r.displayed && r.displayed.ohm < 1e6;
+  const fresh = (r !== undefined && !cell.stale) || cell.ohms?.stale === false;
+  const first = r ?? ohms;
+  const low = first !== undefined && 'ohm' in first.displayed && first.displayed.ohm < 1e6;
   return (
-    <Pressable role="button" aria-label={`${label}: ${text || 'not read'}${cell.stale ? ', in another state' : ''}`} onPress={onPress} testID={testID}
-      style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: r && !cell.stale ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: r && !cell.stale ? colour.sheet : 'transparent' }}>
-      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text || (cell.next ? 'next' : '·')}</Words>
-      {cell.stale ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}
+    <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || 'not read'}`} onPress={onPress} testID={testID}
+      style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
+      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
+      {text2 ? <Words at="small" figure colour={cell.ohms?.stale ? 'soft' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text2}</Words> : null}
+      {cell.stale || (cell.ohms?.stale && !r) ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}
     </Pressable>
   );
 }

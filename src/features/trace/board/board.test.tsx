@@ -125,6 +125,14 @@ test('several ways side by side: their sum stands under them, with the one that 
   expect(screen.getByTestId('together-LE').textContent).toMatch(/^L–E of 3 ways together: 0\.50 MΩ: no single way is below 1 MΩ; they add up\.$/);
 });
 
+test('a cell keeps what was read on both ranges: the ohms after a dead short do not hide it', async () => {
+  await renderJob(board('3 ways').read('insulation', 'p0:W2', 'p0:E', 0).read('continuity', 'p0:W2', 'p0:E', 1.72), <TraceScreen />);
+  expect(screen.getByTestId('cell-2-LE').textContent).toBe('0.00 MΩ1.72 Ω');
+  expect(screen.getByTestId('cell-2-LE').getAttribute('aria-label')).toMatch(/L–E: 0\.00 MΩ; on ohms 1\.72 Ω/);
+  // The sweep of insulation has read this one; ohms alone would not count as that.
+  expect(screen.getByTestId('sweep-LE').textContent).toMatch(/sweep 2/);
+});
+
 test('a question that promises a shorter way than any reading is offered, and leads to where it is asked', async () => {
   const job = new JobMaker('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' });
   await renderJob(job, <TraceScreen />);

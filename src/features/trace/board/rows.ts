@@ -11,10 +11,12 @@ export type Pair = (typeof pairs)[number];
 export interface Cell {
   readonly pair: Pair;
   readonly probe: Probe;
-  /** The last reading of this pair, in this state of the way or in another. */
+  /** The last insulation reading of this pair, in this state of the way or in another. */
   readonly reading: ReadingView | null;
   /** True when the reading was taken in another state of the work: it no longer says what it said. */
   readonly stale: boolean;
+  /** The last one on the ohms range, in the same way: the one never hides the other. */
+  readonly ohms: { readonly reading: ReadingView; readonly stale: boolean } | null;
   /** Is this the pair that the next step reads? */
   readonly next: boolean;
   /** The neutral lies in a bar with others: what is read is the bar, not this way. */
@@ -51,8 +53,12 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
     const probe: Probe = { fn: 'insulation', from: [...from], to: [...to] };
     const [a, b] = [from.join(), to.join()];
     const same = (p: Probe): boolean => (p.from.join() === a && p.to.join() === b) || (p.from.join() === b && p.to.join() === a);
-    const reading = [...view.readings].reverse().find((r) => !r.struck && !r.parked && same(r.event.probe)) ?? null;
-    return { pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && JSON.stringify(reading.state) !== JSON.stringify(state), next: next !== null && same(next), shared };
+    const last = (fn: Probe['fn']): ReadingView | null => [...view.readings].reverse().find((r) => !r.struck && !r.parked && r.event.probe.fn === fn && same(r.event.probe)) ?? null;
+    const before = (r: ReadingView): boolean => JSON.stringify(r.state) !== JSON.stringify(state);
+    const [reading, ohms] = [last('insulation'), last('continuity')];
+    return {
+      pair, probe: next && same(next) ? next : probe, reading, stale: reading !== null && before(reading), ohms: ohms && { reading: ohms, stale: before(ohms) }, next: next !== null && same(next), shared,
+    };
   };
   const ends = endsAtPoint(map, board.id);
   const ways = board.elements.flatMap((w, i): WayRow[] => {
