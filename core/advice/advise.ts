@@ -14,6 +14,7 @@ import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
+import { helpOf } from './help';
 import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
@@ -118,6 +119,7 @@ export class Advisor {
       ask: withPlan && !done && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
       look: withPlan && !done && !confirm && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
+      help: withPlan && !done && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
       lastChange: withChange ? lastChange(now) : null,
       surprising: withChange ? surprises(now) : [],
       earthDoubt,

@@ -5,6 +5,7 @@ import type { Need } from '../safety';
 import type { AskView } from './ask';
 import type { FactView } from './facts';
 import type { HazardView } from './hazards';
+import type { Help } from './help';
 import type { LookView } from './look';
 import type { Surely } from './surely';
 import type { LiveStepView } from './liveSteps';
@@ -37,6 +38,8 @@ export interface Advice {
   readonly look: LookView | null;
   /** Is the best step one with the supply on? */
   readonly liveFirst: boolean;
+  /** What would help where no step is left and nothing is found; empty elsewhere. */
+  readonly help: readonly Help[];
   readonly lastChange: LastChange | null;
   /** Readings that hardly any suspect foresaw, by event id. */
   readonly surprising: readonly string[];

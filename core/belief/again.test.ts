@@ -80,3 +80,17 @@ test('with a load in, line and neutral are one: what reads alike to earth from b
     expect(line + neutral).toBeGreaterThan(0.5);
   }
 });
+
+test('ends along one way between two leads that all foresee the same stand alike, whether lamps that may be in lie beside them or not', () => {
+  const map = drafted('lights, 3');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const read = (opened: string[], ohm: number): Observation => ({ probe: { fn: 'continuity', from: ['s1@a:N'], to: ['p3:N'] }, state: { ...untouched, opened: ['p0', ...opened], out: ['s1@a:L', 's1@a:N', 's1@a:E'] }, displayed: { ohm } });
+  const all = [read(['p3'], 3.65), read(['p2', 'p3'], 3.73), read(['p1', 'p3'], 3.66), read(['p1', 'p2', 'p3'], 3.68)];
+  for (const count of [1, 2, 3, 4]) {
+    const belief = engine.believe(all.slice(0, count));
+    const share = (id: string): number => belief.suspectShare[engine.suspects.findIndex((s) => s.id === id)] as number;
+    const ends = ['s1@b:N', 's2@a:N', 's2@b:N', 's3@a:N', 's3@b:N'].map((e) => share(`resistive ${e}`));
+    expect(Math.min(...ends)).toBeGreaterThan(0.08);
+    expect(Math.max(...ends) / Math.min(...ends)).toBeLessThan(2);
+  }
+});

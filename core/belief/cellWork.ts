@@ -26,6 +26,7 @@ export class CellWork {
   /** Set by assemble: some reading is taken for a slip here; the cell has a size or place of its own to move. */
   private misfit = false;
   private free = false;
+  private drawn = false;
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
@@ -85,7 +86,12 @@ export class CellWork {
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */
   rough(most: number): number {
-    return this.engine.suspects[this.suspect]?.kind === 'unknown' ? this.unmapped() : this.climb(most);
+    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.unmapped();
+    // What something else may have shown draws the cell on too: it is only dropped where it does not fit from there either.
+    this.drawn = true;
+    const value = this.climb(most);
+    this.drawn = false;
+    return value;
   }
 
   /** Log evidence of the cell, each climb at most `most` steps. */
@@ -217,7 +223,7 @@ export class CellWork {
     if (!group.above && fits + fitsWith < 0.5 && (plainly || Math.abs(aside) < FAR_OFF)) this.misfit = true;
     const wWith = trusting ? (!plainly && Math.abs(aside) < FAR_OFF ? 1 : 0) : fitsWith;
     if (wWith > 1e-3 && hasT) this.pullWith(group.others[by]?.response(this.suspect), x, k, least, aside, wWith / say.nearSd ** 2, range.scaleOhm);
-    const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && say.share === 0 ? 0.02 : 0);
+    const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && (this.drawn || say.share === 0) ? 0.02 : 0);
     if (w < 1e-3) return value;
     const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
     const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;

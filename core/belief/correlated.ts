@@ -185,13 +185,24 @@ export class Correlated {
     this.dropped.fill(0);
     this.trusting = false;
     this.undone = false;
-    let best = this.climb(c, best0);
-    // Several readings that each look wrong may be right together: one cable that insulates badly shows in all of them.
-    if (this.doubted > 1)
-      best = this.ifBetter(c, best, () => {
-        this.trusting = true;
-        return this.climb(c, best0);
-      }, () => (this.trusting = false));
+    const first = this.climb(c, best0);
+    const { doubted } = this;
+    const best = this.dropping(c, first);
+    if (doubted < 2) return best;
+    // Several readings that each look wrong may be right together: one cable that insulates badly, or a thinner core, shows in all of them.
+    const dropped = this.dropped.slice();
+    return this.ifBetter(c, best, () => {
+      this.trusting = true;
+      this.dropped.fill(0);
+      return this.dropping(c, this.climb(c, best0));
+    }, () => {
+      this.trusting = false;
+      this.dropped.set(dropped);
+    });
+  }
+
+  /** The evidence with readings taken for slips that are better so, one after another; `best`: without. */
+  private dropping(c: number, best: number): number {
     for (let k = 0; k < MOST_DROPPED; k++) {
       const before = best;
       // Where dropping the one that stands out most is no way, the next may be.

@@ -11,3 +11,4 @@ export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
 export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords, strayWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';
+export { helpWords } from './help';

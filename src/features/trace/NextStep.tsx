@@ -9,6 +9,7 @@ import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
+import { WhatHelps } from './WhatHelps';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
@@ -108,7 +109,8 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       <>
         <Label>Next step</Label>
         <Words at="lead" bold role="status">{thinking ? 'Working out the next step' : 'No reading in reach tells more'}</Words>
-        {thinking ? null : <Words>Say what can be reached, split somewhere, or take the readings that you would.</Words>}
+        {thinking || !advice ? null : <Words>{advice.help.length ? 'What would help:' : 'Say what can be reached, split somewhere, or take the readings that you would.'}</Words>}
+        {thinking || !advice || lifted ? null : <WhatHelps help={advice.help} />}
         <View style={row}>{lists}</View>
       </>
     );
