@@ -94,3 +94,14 @@ test('ends along one way between two leads that all foresee the same stand alike
     expect(Math.max(...ends) / Math.min(...ends)).toBeLessThan(2);
   }
 });
+
+test('a leak from line to earth that is read from the neutral as well, again and again, through a load that is in, stays as likely as one from neutral', () => {
+  const map = drafted('tree, 2');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const read = (opened: string[], a: string, b: string, ohm: number, loadsOut = ['p1.load']): Observation => ({ probe: { fn: 'continuity', from: [a], to: [b] }, state: { ...untouched, opened: ['p0', ...opened], loadsOut, out: ['s1@a:L', 's1@a:N', 's1@a:E'] }, displayed: { ohm } });
+  const all = [read([], 's1@a:L', 's1@a:E', 8250), ...[[], ['p1'], ['p2'], ['p1', 'p2']].map((o, i) => read(o, 's1@a:N', 's1@a:E', 8260 - (i % 2) * 10)), ...[[], ['p1'], ['p2'], ['p1', 'p2']].map((o) => read(o, 's1@a:N', 's1@a:E', 8260, [])), read([], 's1@a:L', 's1@a:N', 12), read(['p1'], 'p1:L', 'p1:E', 8250)];
+  const belief = engine.believe(all);
+  const of = (pair: string): number => engine.suspects.reduce((sum, s, i) => (s.unknown.of === 'shunt' && s.conductors.join() === pair ? sum + (belief.suspectShare[i] as number) : sum), 0);
+  expect(of('L,E') / of('N,E')).toBeGreaterThan(0.2);
+  expect(of('L,E') / of('N,E')).toBeLessThan(5);
+});

@@ -33,12 +33,14 @@ export class Earlier {
     clearSay(say);
     this.byOthers[n] = NaN;
     this.bySound[n] = 0;
-    const inBefore = g.before < 0 ? NaN : (this.byOthers[g.before] as number);
+    // The first in which something else had a say at all: what the cell itself shows there tells nothing of it.
+    const before = g.before.find((m) => !Number.isNaN(this.byOthers[m]));
+    const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
     let prior = 0;
     for (const m of g.others) if (m.share > SELDOM) prior += m.share;
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
-    const again = known ? g.again : null;
+    const again = known ? (this.groups[before as number]?.y ?? null) : null;
     this.by = -1;
     for (const [i, m] of g.others.entries()) {
       const least = Math.max(g.floorOhm, ohmOf(m));
@@ -51,7 +53,7 @@ export class Earlier {
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
   sound(n: number, ohm: number): number {
     const g = this.groups[n] as Group;
-    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, g.before < 0 ? 0 : this.bySound[g.before]));
+    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, g.before[0] === undefined ? 0 : this.bySound[g.before[0]]));
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);

@@ -27,8 +27,8 @@ export interface Group {
   readonly response: (suspect: number) => Response;
   /** Things that may be there: how likely each has a say, its own ohms at the least, and the formulas with it. */
   readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
-  /** An earlier one in the list that showed the same, or -1, and what that was, in y: what loads and sound insulation did before they do again. */
-  readonly before: number;
+  /** Those earlier in the list that showed the same, and what the first of them was, in y: what loads and sound insulation did before they do again. */
+  readonly before: readonly number[];
   readonly again: number | null;
   /** Ohms that a way round over loads has at least: line to earth by a load goes on from neutral to earth, which was read. */
   readonly floorOhm: number;

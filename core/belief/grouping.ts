@@ -45,8 +45,8 @@ export class Grouping {
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
         const ohm = above ? meter[fn].topOhm : middle;
-        const before = above ? -1 : readBefore(groups, fn, ohm);
-        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, again: groups[before]?.y ?? null, ...this.currentsOf(first, response) });
+        const before = above ? [] : readBefore(groups, fn, ohm);
+        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
@@ -112,8 +112,8 @@ export class Grouping {
   }
 }
 
-/** A reading before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
-const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number => groups.findIndex((g) => g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm));
+/** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
+const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : []));
 const SOME_CABLE_OHM = 0.5;
 
 function agree(fn: Probe['fn'], x: number, y: number): boolean {

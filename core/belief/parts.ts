@@ -25,7 +25,7 @@ export class Parts {
     const met = new Int32Array(columns).fill(-1);
     let global = -1;
     for (const [n, g] of groups.entries()) {
-      if (g.before >= 0) join(n, g.before);
+      for (const m of g.before) join(n, m);
       if (always(n)) {
         if (global >= 0) join(n, global);
         global = n;

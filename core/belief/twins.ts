@@ -72,7 +72,11 @@ export class Twins {
 /** By reading, the first of those that show the same one after another. */
 function chainsOf(groups: readonly Group[]): Int32Array {
   const first = Int32Array.from(groups.keys());
-  for (const [n, g] of groups.entries()) if (g.before >= 0) first[n] = first[g.before] as number;
+  for (const [n, g] of groups.entries())
+    for (const m of g.before) {
+      const [from, to] = [first[n] as number, first[m] as number];
+      if (from !== to) for (let k = 0; k <= n; k++) if (first[k] === from) first[k] = to;
+    }
   return first;
 }
 
