@@ -1,6 +1,6 @@
 import { draftCircuit, type Installation } from '../installation';
 import { Play, type Scenario } from '../simulation';
-import { outcomeRange } from '../wording';
+import { outcomeMeaning, outcomeRange, suspectTitle } from '../wording';
 import { explains } from './explains';
 import { suspectsOf } from '../faults';
 import { Advisor, type Outcome } from '.';
@@ -29,6 +29,8 @@ test.each<[string, Scenario['asked']['complaint'], Scenario['faults']]>([
   ['6 ways, RCD on 1 to 6', 'rcd trips', [{ kind: 'pointContact', point: 'c3', terminals: ['N', 'E'], ohm: 80 }]],
 ])('%s, %s: rows stand in order, do not overlap, are no two alike, and a reading that tells something has two at least', (phrase, complaint, faults) => {
   const play = playOf(phrase, complaint, faults);
+  const map = drafted(phrase);
+  const titles = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
   let tables = 0;
   for (let i = 0; i < 6; i++) {
     const advice = new Advisor().advise(play.view);
@@ -37,6 +39,8 @@ test.each<[string, Scenario['asked']['complaint'], Scenario['faults']]>([
       const { fn } = step.probes[0] ?? { fn: 'continuity' };
       const words = rows.map((o) => outcomeRange(fn, o));
       expect(new Set(words).size).toBe(words.length);
+      const means = rows.map((o) => outcomeMeaning(map, o, titles));
+      if (rows.length > 2) for (const [k, m] of means.entries()) if (k > 0 && rows[k]?.above === rows[k - 1]?.above) expect(m).not.toBe(means[k - 1]);
       for (const [k, o] of rows.entries()) if (k > 0) expect(o.low).toBeGreaterThanOrEqual((rows[k - 1] as Outcome).high * 0.999);
       if (step.probes.length === 1 && step.bits > TELLS) {
         expect(words.length).toBeGreaterThan(1);

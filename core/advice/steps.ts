@@ -63,8 +63,8 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
 /** Rows end where the next begins. */
 const apart = (rows: readonly Outcome[]): Outcome[] => rows.map((row, i) => ({ ...row, high: Math.min(row.high, Math.max(row.low, rows[i + 1]?.low ?? Infinity)) }));
 
-/** Neighbours that mean the same, or that are the same figures, are one row. */
-function together(rows: readonly Outcome[]): Outcome[] {
+/** Neighbours that mean the same, or that are the same figures, are one row; where their words alone would leave but one, they stay two. */
+function together(rows: readonly Outcome[], byWords = true): Outcome[] {
   const out: Outcome[] = [];
   for (const row of rows) {
     const last = out[out.length - 1];
@@ -72,11 +72,14 @@ function together(rows: readonly Outcome[]): Outcome[] {
     if (last && same) {
       const [first, other] = last.share >= row.share ? [last, row] : [row, last];
       out[out.length - 1] = { ...first, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count, new Set([...first.suspects, ...other.suspects]).size) };
-    } else if (last && row.suspects.length && last.suspects.join() === row.suspects.join() && last.above === row.above) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
+    } else if (last && last.above === row.above && ((row.suspects.length && last.suspects.join() === row.suspects.join()) || (byWords && saysTheSame(last, row)))) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
     else out.push(row);
   }
-  return out;
+  return byWords && out.length < 2 ? together(rows, false) : out;
 }
+
+/** Of many places the first alone is named, of a few all: rows that then read alike mean the same to whoever reads them. */
+const saysTheSame = (a: Outcome, b: Outcome): boolean => a.count === b.count && a.count > 1 && (a.count > 3 ? a.places[0] === b.places[0] : a.places.join() === b.places.join());
 
 /** How far from what is foreseen a reading may lie and still be in its row, s.d.; rows end where the next begins. */
 const WITHIN_SD = 2.3;

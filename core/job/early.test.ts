@@ -36,8 +36,10 @@ test('what was read before the board is drawn stands on it afterwards, counts as
   expect(view.readings.map((r) => [r.event.probe.from, r.event.probe.to, r.event.beforeProof, r.parked])).toEqual([[['p0:W3'], ['p0:E'], true, null], [['p0:W1'], ['p0:E'], true, null]]);
   const places = new Advisor().advise(view, false)?.places ?? [];
   const share = (way: number): number => places.filter((p) => p.place === `s${way}` || p.place.startsWith(`c${way}`)).reduce((s, p) => s + p.share, 0);
-  expect(share(3)).toBeGreaterThan(0.6);
-  expect(share(1)).toBeLessThan(0.07);
+  // Nobody said that the loads are out: through one of way 3 the leak of any other may be read too.
+  expect(share(3)).toBeGreaterThan(0.4);
+  for (const way of [2, 4, 5, 6]) expect(share(3)).toBeGreaterThan(2.5 * share(way));
+  expect(share(1)).toBeLessThan(0.75 * share(2));
 });
 
 test('one that was struck out comes to no board; one told after the drawing finds its place at once', () => {
