@@ -1,4 +1,4 @@
-import { Advisor, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
+import { Advisor, drawKey, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
@@ -360,7 +360,9 @@ export class Electrician {
       }
       if (v.says === 'place') continue;
       if (v.says === 'draw' || v.says === 'drawNext') {
-        if (!this.draw(v.place)) return { ...last, two: null };
+        if (this.draw(v.place)) continue;
+        if (v.says === 'draw') return { ...last, two: null };
+        this.record({ type: 'notNow', step: drawKey(v.place) });
         continue;
       }
       const live = advice.liveSteps[0];

@@ -27,9 +27,9 @@ import { drawNext, verdictOf } from './verdict';
 const TELLS_WHAT = 0.3;
 const NEAR_MIN = 5;
 
-/** Bits of the best dead step, and bits a minute, below which live steps are thought of again. */
-const LITTLE_LEFT = 0.05;
+/** Bits a minute of the best dead step below which live steps are thought of again, and bits of a live one. */
 const LITTLE_A_MINUTE = 0.05;
+const LITTLE_LEFT = 0.05;
 
 /** Insulation from here on passes: what lies above is no fault, ohms. */
 const PASSES_OHM = 1e6;
@@ -97,7 +97,7 @@ export class Advisor {
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something.
     const [best] = steps;
-    const exhausted = !best || best.bits < LITTLE_LEFT || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
+    const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && exhausted && now.observations.length > 0 && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
     const verdict = next ?? told;

@@ -3,7 +3,7 @@ import { deriveJob, type EventBody, type JobEvent, type JobView } from '../job';
 import { suspectsOf } from '../faults';
 import { explainsText, liveStepTitle } from '../wording';
 import { explains } from './explains';
-import { Advisor } from '.';
+import { Advisor, drawKey } from '.';
 
 // After a shock the metal is measured first, against an earth of its own: whoever waits may touch it again.
 
@@ -67,6 +67,10 @@ test('where the board tells no more, the circuit to draw next is named, and it i
     if (advice?.verdict.says === 'drawNext') {
       expect(['c1', 'c2', 'c3']).toContain(advice.verdict.place);
       expect(advice.verdict.share).toBeGreaterThan(0.01);
+      // Put off, another is named, or the readings go on; never the same again.
+      const later: EventBody[] = [...events, { type: 'notNow', step: drawKey(advice.verdict.place) }];
+      const then = advisor.advise(deriveJob(later.map((b, k) => ({ ...b, id: `e${k}`, at: 1e12 + k }) as JobEvent), 1e12 + 60_000))?.verdict;
+      expect(`${then?.says} ${then?.place}`).not.toBe(`drawNext ${advice.verdict.place}`);
       return;
     }
     const [step] = advice?.steps ?? [];

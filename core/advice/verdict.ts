@@ -53,7 +53,7 @@ function nothingWrong({ view, engine, belief }: Now): number {
 const ALL_FACTS = 0.8;
 
 /** The circuit that carries most of the belief among those that nobody has drawn: what is wrong there can only be told once it is drawn. */
-function mostOnUndrawn(map: Installation, shares: readonly PlaceShare[]): { place: string; share: number } | null {
+function mostOnUndrawn(map: Installation, shares: readonly PlaceShare[], putOff: readonly string[] = []): { place: string; share: number } | null {
   const circuits = circuitsOf(map);
   const byCircuit = new Map<number, number>();
   for (const p of shares) {
@@ -62,14 +62,17 @@ function mostOnUndrawn(map: Installation, shares: readonly PlaceShare[]): { plac
   }
   for (const [c, share] of [...byCircuit].sort((a, b) => b[1] - a[1])) {
     const lump = map.points.find((p) => circuits.get(p.id) === c && p.kind === 'undrawn');
-    if (lump && !map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn')) return { place: lump.id, share };
+    if (lump && !putOff.includes(drawKey(lump.id)) && !map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn')) return { place: lump.id, share };
   }
   return null;
 }
 
+/** Name of the step that draws a circuit, for whoever puts it off. */
+export const drawKey = (place: string): string => `draw ${place}`;
+
 /** Nothing in reach tells more: the circuit to draw next, so that it can be read at its points, and how much of the belief lies on it. */
-export function drawNext({ map, engine, belief }: Now): Verdict | null {
-  const lump = mostOnUndrawn(map, shareByPlace(map, engine.suspects, belief));
+export function drawNext({ view, map, engine, belief }: Now): Verdict | null {
+  const lump = mostOnUndrawn(map, shareByPlace(map, engine.suspects, belief), view.notNow);
   return lump && lump.share > WORTH_DRAWING ? { says: 'drawNext', ...lump, repeat: null, onGuess: false, surely: null } : null;
 }
 const WORTH_DRAWING = 0.01;

@@ -2,7 +2,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import type { LookView, StepView } from '@core/advice';
+import { drawKey, type LookView, type StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
@@ -66,7 +66,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Words at="title" bold testID="verdict">{known ? `It is on ${beliefPlaceName(map, verdict.place)}` : `Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
         {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
         {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : `From the board hardly more can be told. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, more than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
-        <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : null}</View>
+        <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
         <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );
