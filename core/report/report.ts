@@ -2,7 +2,7 @@ import { labelOfWay, loadsOf, type Installation } from '../installation';
 import { elementKey } from '../workstate';
 import type { JobView, ReadingView } from '../job';
 import { furthestLeft } from '../live';
-import { proofOf, retestResults } from '../retest';
+import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questions } from '../asking';
@@ -69,7 +69,7 @@ export function describeReport(view: JobView, now: number): Report {
     })),
     retests: results.map((r) => ({
       what: map ? retestTitle(map, r.item) : '', expected: retestExpected(r.item), before: r.before ? words(r.before) : '',
-      after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.verdict,
+      after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.because === NO_RCD ? 'not owed' : r.verdict,
     })),
     safety: safetyLines(view),
     leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => leftLine(map, i.kind, i.point, i.parts)), ...view.leftSafe.map((l) => `left safe: ${itemWords(map, l.item)} (${l.why})`)] : [],

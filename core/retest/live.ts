@@ -18,9 +18,11 @@ function pointOf(map: Installation, place: string): string {
 
 const deviceOf = (map: Installation, place: string): Protection | undefined => nearestDevice(map, pointOf(map, place));
 
-/** Is there a residual device to be tested? Where no board is drawn nobody knows. */
-export function hasResidual(map: Installation, place: string): boolean {
-  if (map.shape !== 'board') return true;
+/** Is there a residual device to be tested? Where no board is drawn nobody knows, and it is asked for. */
+export const hasResidual = (map: Installation, place: string): boolean => map.shape !== 'board' || knownResidual(map, place);
+
+/** Does the map show one? */
+export function knownResidual(map: Installation, place: string): boolean {
   const device = deviceOf(map, place);
   return place.startsWith(`${boardOf(map)?.id ?? ''}.`) || (device !== undefined && residualDeviceOf(map, device.id) !== undefined);
 }
@@ -50,6 +52,9 @@ export function parseLiveFigure(test: 'loop' | 'rcd', text: string): Result<numb
 /** How a function test is kept: it works, or it does not and what does not. */
 export const FAILS = 'does not work';
 
+/** Kept where a circuit without a drawn board turns out to have no residual device: nothing is owed to it. */
+export const NO_RCD = 'no RCD here';
+
 export interface LiveAnswer { readonly verdict: 'met' | 'not met' | 'open' | 'not done'; readonly because: string }
 
 /** The answer to a live retest: what was typed for it, or what was measured on Live since the repair. */
@@ -60,6 +65,7 @@ export function liveAnswer(view: JobView, map: Installation, test: LiveRetest, m
   const judged = (figure: number, words: string): LiveAnswer => ({ verdict: limit && figure > limit.most ? 'not met' : 'met', because: words });
   if (typed?.result != null) {
     if (test === 'function') return { verdict: typed.result.startsWith(FAILS) ? 'not met' : 'met', because: typed.result };
+    if (test === 'rcd' && typed.result === NO_RCD && !knownResidual(map, place)) return { verdict: 'met', because: NO_RCD };
     const figure = parseLiveFigure(test, typed.result);
     // Words are no figure: an older entry of words stays open.
     return figure.ok ? judged(figure.value, typed.result) : { verdict: 'open', because: typed.result };

@@ -1,7 +1,8 @@
 import { draftCircuit, endsAtPoint, type Installation } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { profiles } from '../profiles';
-import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
+import { retestTitle } from '../wording';
+import { FAILS, firstDo, liveLimit, NO_RCD, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
 
 const at = Date.UTC(2026, 4, 4, 9, 0);
 
@@ -226,4 +227,14 @@ test('the reading before the repair stands beside the one after', () => {
   const view = deriveJob(events.map((e, i) => ({ ...e, id: `x${i}`, at }) as JobEvent), at);
   const result = retestResults(view).find((r) => r.item.id === item.id);
   expect([result?.before?.event.displayed, result?.reading?.event.displayed]).toEqual([{ above: 1e5 }, { ohm: 0.2 }]);
+});
+
+test('of a circuit whose board is not drawn it is asked whether there is an RCD; where there is none no time is owed, where the map shows one the answer does not count', () => {
+  const single = new Mended('radial, 3', 'open s2:N', 's2');
+  expect(retestTitle(single.map, single.item('live rcd'))).toBe('RCD, if there is one: trip time at its rated current, and the test button');
+  single.add({ type: 'liveTest', test: 'rcd', result: NO_RCD, because: null });
+  expect(single.verdict('live rcd')).toBe('met');
+  const board = new Mended('3 ways, RCD on 1 to 3', 'contact s2:LE', 's2').add({ type: 'liveTest', test: 'rcd', result: NO_RCD, because: null });
+  expect(board.verdict('live rcd')).toBe('open');
+  expect(retestTitle(board.map, board.item('live rcd'))).not.toContain('if there is one');
 });

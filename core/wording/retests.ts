@@ -5,7 +5,11 @@ import { probeWords } from './probes';
 
 const liveWords: Readonly<Record<'loop' | 'rcd' | 'function', string>> = { loop: 'Loop impedance at the furthest point', rcd: 'RCD trip time at its rated current, and the test button', function: 'Function of every point' };
 
+const firstLower = (s: string): string => s.charAt(0).toLowerCase() + s.slice(1);
+
 export function retestTitle(map: Installation, item: RetestItem): string {
+  // Of a circuit whose board is not drawn nobody knows what protects it.
+  if (item.live === 'rcd' && map.shape !== 'board') return `RCD, if there is one: ${firstLower(liveWords.rcd.replace('RCD ', ''))}`;
   if (item.live) return liveWords[item.live];
   const line = item.probe ? probeWords(map, item.probe).line : '';
   switch (item.code) {

@@ -76,6 +76,16 @@ test('a test that is not done says because, and the job is not proved', async ()
   expect(screen.getByTestId('proof').textContent).toContain('Not proved');
 });
 
+test('a circuit with no board drawn is asked whether there is an RCD: none here is an answer', async () => {
+  const job = rejoined();
+  await renderJob(job, <RightScreen />);
+  expect(screen.getByTestId('retest-live rcd').textContent).toContain('RCD, if there is one');
+  await pressId('hand-live rcd');
+  await pressId('no-rcd');
+  await waitFor(() => expect(screen.getByTestId('retest-live rcd').textContent).toContain('✓ none here'));
+  expect((await kept(job, 'liveTest'))[0]).toMatchObject({ test: 'rcd', result: 'no RCD here' });
+});
+
 test('power on closes the dead steps; handing over is one press away', async () => {
   const job = rejoined().add({ type: 'coverOn', point: 'p0' });
   await renderJob(job, <RightScreen />);

@@ -10,7 +10,7 @@ import { ReadingPad } from '@/features/trace/ReadingPad';
 import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
-import { FAILS, firstDo, liveLimit, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
+import { FAILS, firstDo, liveLimit, NO_RCD, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
@@ -158,12 +158,12 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
       <View style={{ flexDirection: 'row', gap: 10, justifyContent: 'space-between' }}>
         <Words bold style={{ flex: 1 }}>{retestTitle(map, item)}</Words>
-        {verdict === 'not done' ? null : <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? '✓ met' : verdict}</Words>}
+        {verdict === 'not done' ? null : <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? (result.because === NO_RCD ? '✓ none here' : '✓ met') : verdict}</Words>}
       </View>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
         <Words figure>{item.live ? liveExpected(item.live, liveLimit(map, item.live, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : retestExpected(item)}</Words>
         {before ? <Words figure>{`before ${readingWords(before.event)}`}</Words> : null}
-        {after ? <Words figure bold>{`after ${after}`}</Words> : null}
+        {after && after !== NO_RCD ? <Words figure bold>{`after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>
       {verdict === 'met' && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
@@ -209,6 +209,7 @@ function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void
       ) : live ? (
         <>
           <Field label={live === 'loop' ? 'Loop impedance line to earth, in Ω' : 'Slower half-cycle at the rated current, in ms'} value={value} onChange={(v) => { setValue(v); setError(null); }} testID="live-result" />
+          {live === 'rcd' && map.shape !== 'board' ? <Button label="There is no RCD on this circuit" onPress={() => keep(NO_RCD)} testID="no-rcd" /> : null}
           {error ? <Words colour="danger" role="alert">{error}</Words> : null}
           <Button label="Keep the figure" disabled={!value.trim()} onPress={() => keepFigure(live)} testID="keep-live" />
         </>
