@@ -44,8 +44,11 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const best = Math.max(deadBits, ...coversOn.map((s) => s.bits));
   const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
-  return [...coversOn, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || leaning(a, startWith) - leaning(b, startWith)).slice(0, 3);
+  return [...coversOn, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(leaning(a, startWith)) - inSteps(leaning(b, startWith))).slice(0, 3);
 }
+
+/** What costs the same within a hundredth is done in the order of the board. */
+const inSteps = (cost: number): number => Math.round(Math.log(Math.max(cost, 1e-9)) * 100);
 
 /** Expected minutes as someone sees them who likes to begin with one thing: a tie goes to it, no more. */
 const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
