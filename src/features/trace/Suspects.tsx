@@ -37,11 +37,11 @@ function SuspectList() {
       ) : null}
       {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
       <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
-        <Words figure bold style={{ width: 64 }}>{formatShare(advice.others.share)}</Words>
+        <Words figure bold style={{ width: 78 }}>{formatShare(advice.others.share)}</Words>
         <Words style={{ flex: 1 }} testID="others-by-place">{othersWords(map, advice)}</Words>
       </View>
       <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
-        <Words figure bold style={{ width: 64 }}>{formatShare(advice.unknownShare)}</Words>
+        <Words figure bold style={{ width: 78 }}>{formatShare(advice.unknownShare)}</Words>
         <Words style={{ flex: 1 }}>Something this map does not show</Words>
       </View>
       {advice.fit.poor && !advice.two ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
@@ -68,7 +68,7 @@ function SuspectRow({ s, reading }: { s: SuspectView; reading: (id: string) => s
   const explained = explainsText(map, s.explains);
   return (
     <View style={{ flexDirection: 'row', gap: 12, borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8 }}>
-      <Words at="lead" bold figure colour={plain ? 'ink' : 'suspect'} style={{ width: 64 }}>{formatShare(s.share)}</Words>
+      <Words at="lead" bold figure colour={plain ? 'ink' : 'suspect'} style={{ width: 78 }}>{formatShare(s.share)}</Words>
       <View style={{ flex: 1, gap: 3 }}>
         <Words bold>{suspectTitle(map, s)}</Words>
         <View style={{ height: 5, borderRadius: 3, backgroundColor: colour.hairline }}>
