@@ -142,7 +142,7 @@ export class Nature {
   symptoms(): Symptoms {
     const tripped = new Set<string>();
     let [residual, over, idleTrip] = [false, false, false];
-    let [metalVolt, hotWatt] = [0, 0];
+    let [metalVolt, hotWatt, hot] = [0, 0, ''];
     const dead = new Set<string>();
     for (const running of [0, 0.5, 1]) {
       const e = this.energised(untouched, running);
@@ -161,9 +161,13 @@ export class Nature {
         const ln = magnitude(e.voltage(terminalKey(p.id, p.kind === 'switch' ? 'SL' : 'L'), terminalKey(p.id, 'N'), indicatorOhm.low) ?? { re: 0, im: 0 });
         if (ln < 115) dead.add(p.id);
       }
-      for (const f of this.faultsIn(untouched)) if (f.kind === 'termination' && f.ohm !== 'open') hotWatt = Math.max(hotWatt, magnitude(e.current(`termination ${f.end}`)) ** 2 * f.ohm);
+      for (const f of this.faultsIn(untouched)) {
+        if (f.kind !== 'termination' || f.ohm === 'open') continue;
+        const watt = magnitude(e.current(`termination ${f.end}`)) ** 2 * f.ohm;
+        if (watt > hotWatt) [hotWatt, hot] = [watt, this.house.whole.sections.find((s) => f.end.startsWith(`${s.id}@`))?.b ?? ''];
+      }
     }
-    return { tripped: [...tripped], residual, over, idleTrip, metalVolt, dead: [...dead], hotWatt, earths: this.unearthed() };
+    return { tripped: [...tripped], residual, over, idleTrip, metalVolt, dead: [...dead], hotWatt, hot, earths: this.unearthed() };
   }
 
   /** Points whose earth leads nowhere. */
@@ -179,7 +183,7 @@ export class Nature {
   }
 }
 
-export interface Symptoms { readonly tripped: readonly string[]; readonly residual: boolean; readonly over: boolean; readonly idleTrip: boolean; readonly metalVolt: number; readonly dead: readonly string[]; readonly hotWatt: number; readonly earths: readonly string[] }
+export interface Symptoms { readonly tripped: readonly string[]; readonly residual: boolean; readonly over: boolean; readonly idleTrip: boolean; readonly metalVolt: number; readonly dead: readonly string[]; readonly hotWatt: number; /** A point on the circuit whose joint gets hottest, where it is felt. */ readonly hot: string; readonly earths: readonly string[] }
 
 /** Resistance by plain elimination in numbers of twice the digits. */
 function secondSolver(network: ReturnType<typeof compileNetwork>, a: number, b: number): number {

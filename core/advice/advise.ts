@@ -99,7 +99,7 @@ export class Advisor {
     const [best] = steps;
     const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
-    const next = withPlan && told.says === 'none' && exhausted && now.observations.length > 0 && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
+    const next = withPlan && told.says === 'none' && exhausted && (now.observations.length > 0 || !best) && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
     const verdict = next ?? told;
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
@@ -117,7 +117,7 @@ export class Advisor {
       steps,
       liveSteps: live,
       ask: withPlan && !done && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
-      look: withPlan && !done && !confirm && verdict.says !== 'repeat' && now.observations.length > 0 ? lookFirst(now, this.costs, steps, live) : null,
+      look: withPlan && !done && !confirm && verdict.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
       help: withPlan && !done && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
       lastChange: withChange ? lastChange(now) : null,

@@ -57,6 +57,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
+  const lookFirst = advice?.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
@@ -64,8 +65,9 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       <>
         <Head label={known ? 'Which circuit' : 'Next step'} figure={formatShare(verdict.share)} belief />
         <Words at="title" bold testID="verdict">{known ? `It is on ${beliefPlaceName(map, verdict.place)}` : `Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
+        {lookFirst}
         {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
-        {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : `From the board hardly more can be told. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
+        {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : `${advice?.hasReadings ? 'From the board hardly more can be told' : 'Little of it can be read at the board. Where it is felt on one circuit, draw that one'}. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
         <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
         <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
       </>
@@ -110,6 +112,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Label>Next step</Label>
         <Words at="lead" bold role="status">{thinking ? 'Working out the next step' : 'No reading in reach tells more'}</Words>
         {thinking || !advice ? null : <Words>{advice.help.length ? 'What would help:' : 'Say what can be reached, split somewhere, or take the readings that you would.'}</Words>}
+        {thinking ? null : lookFirst}
         {thinking || !advice || lifted ? null : <WhatHelps help={advice.help} />}
         <View style={row}>{lists}</View>
       </>
@@ -130,7 +133,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
-      {!asks && advice.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null}
+      {asks ? null : lookFirst}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {wide ? <View style={row}>{turnDown}</View> : null}
       {lifted ? null : (
