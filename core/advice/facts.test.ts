@@ -26,6 +26,16 @@ test('metal that helps a protective conductor is a fact, no verdict: the fault b
   expect(['place', 'draw']).toContain(advice?.verdict.says);
 });
 
+test('loads that stayed in on two circuits are two facts, and neither keeps the other from being one', () => {
+  const play = new Play(scenario([{ kind: 'joined', terminals: ['c6:L', 'c6:N'], ohm: 210 }, { kind: 'joined', terminals: ['c3:L', 'c3:N'], ohm: 140 }]), 1e12);
+  play.makeDead();
+  for (const fn of ['continuity', 'insulation', 'continuity', 'insulation'] as const) for (const way of [3, 6]) play.read({ fn, from: [`p0:W${way}`], to: ['p0:N'] });
+  clear(play);
+  const advice = new Advisor().advise(play.view);
+  expect(advice?.facts.map((f) => f.place).sort()).toEqual(['state c3.loads', 'state c6.loads']);
+  expect(advice?.verdict.says).not.toBe('place');
+});
+
 test('a load that stayed in against the record is a fact: it is named, and no cable is blamed for it', () => {
   const play = new Play(scenario([{ kind: 'joined', terminals: ['c6:L', 'c6:N'], ohm: 210 }]), 1e12);
   play.makeDead();

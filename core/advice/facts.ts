@@ -1,5 +1,6 @@
 import { canBeGiven, engineGiven, ohmOfT, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
+import { placesOf } from '../planning';
 import { bestCell } from './now';
 import type { SuspectView } from './types';
 
@@ -9,23 +10,59 @@ export type FactView = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' 
 /** Share from which a fact is taken as given. */
 const PLAIN = 0.85;
 const MOST = 4;
+/** Share of all facts together from which it is tried whether two of them are plain. */
+const WORTH_TRYING = 0.4;
 
 export interface Settled { readonly engine: BeliefEngine; readonly belief: Belief; readonly facts: readonly FactView[] }
 
-/** The belief with every plain fact in the network: what is left is about faults. */
+/**
+ * The belief with every plain fact in the network: what is left is about faults. Facts of several circuits that only together explain
+ * the readings share the belief among them: the strongest is plain where both together are.
+ */
 export function settleFacts(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], before: readonly FactView[] = []): Settled {
   const facts = [...before];
+  const numbers = placesOf(engine.installation, engine.suspects);
   while (facts.length < MOST) {
-    const i = belief.suspectShare.findIndex((share, k) => share >= PLAIN && canBeGiven(engine.suspects[k] as Suspect));
-    const s = engine.suspects[i];
-    if (!s || facts.some((f) => f.id === s.id)) break;
-    const c = bestCell(belief, i);
+    const top = strongestFact(engine, belief, numbers);
+    if (!top || top.ofAll < WORTH_TRYING || facts.some((f) => f.id === top.s.id)) break;
+    const c = bestCell(belief, top.i);
     const ohm = Number.isNaN(belief.cells.tCentre[c]) ? (belief.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number);
-    facts.push(factOf(s, belief.suspectShare[i] as number, ohm));
-    engine = engineGiven(engine, s, ohm, belief.d[c] as number);
-    belief = engine.believe(observations);
+    const given = engineGiven(engine, top.s, ohm, belief.d[c] as number);
+    const then = given.believe(observations);
+    const next = strongestFact(given, then, numbers);
+    // Weight of both together, that of all single ones being 1.
+    const both = next && numbers[next.i] !== numbers[top.i] ? (top.share * next.share) / Math.max(1e-9, 1 - next.share) : 0;
+    const share = (top.share + both) / (1 + both);
+    if (share < PLAIN) break;
+    facts.push(factOf(top.s, share, ohm));
+    [engine, belief] = [given, then];
   }
   return { engine, belief, facts };
+}
+
+/**
+ * The likeliest fact at the place where facts are likeliest: its share, and that of all facts, among what explains the same readings.
+ * A fault that says nothing of them stands beside a fact as well as without one: only what it gained by the readings speaks against it.
+ */
+function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: readonly number[]): { i: number; s: Suspect; share: number; ofAll: number } | null {
+  const sound = suspects.findIndex((s) => s.kind === 'sound');
+  const shareOf = (i: number): number => belief.suspectShare[i] as number;
+  // What a suspect would have by its prior alone, beside the sound circuit.
+  const idle = shareOf(sound) / (suspects[sound] as Suspect).prior;
+  const byPlace = new Map<number, number>();
+  let [facts, others] = [0, 0];
+  for (const [i, s] of suspects.entries()) {
+    if (canBeGiven(s)) {
+      facts += shareOf(i);
+      byPlace.set(numbers[i] ?? -1, (byPlace.get(numbers[i] ?? -1) ?? 0) + shareOf(i));
+    } else others += i === sound ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
+  }
+  const [place, share = 0] = [...byPlace].sort((a, b) => b[1] - a[1])[0] ?? [];
+  let best = -1;
+  for (const [i, s] of suspects.entries()) if (numbers[i] === place && canBeGiven(s) && (best < 0 || shareOf(i) > shareOf(best))) best = i;
+  const s = suspects[best];
+  const all = Math.max(1e-300, facts + others);
+  return s ? { i: best, s, share: share / all, ofAll: facts / all } : null;
 }
 
 export const factOf = (s: Suspect, share: number, ohm: number): FactView => ({ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share, ohm: ohm === Infinity ? 'open' : ohm });

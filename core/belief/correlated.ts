@@ -14,7 +14,7 @@ import { CPC_TAIL, invert, LENGTH_TAIL, type Gaussian, type Tail } from './tails
 
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings that may be taken for slips beyond those that already stand apart one by one. */
-const MOST_DROPPED = 2;
+const MOST_DROPPED = 6;
 /** Readings tried for it, those that stand out most first. */
 const MOST_TRIED = 3;
 
