@@ -355,6 +355,7 @@ export class Electrician {
         this.follow(advice.steps[0]);
         continue;
       }
+      if (v.says === 'place' && this.findsPlug(v.place)) continue;
       if (v.says === 'place' && !this.draw(v.place)) {
         if (v.surely) last = { ...last, suspect: said(last.suspect, v.surely) };
         return { ...last, two: null };
@@ -380,6 +381,17 @@ export class Electrician {
       this.follow(step);
     }
     return { ...last, two: null };
+  }
+
+  /** The card says to look for a plug first: one that stayed in is found, taken out, and the record put right. */
+  private findsPlug(place: string): boolean {
+    const part = findPoint(this.map, place)?.elements.map((e) => `${place}.${e.id}`).find((k) => this.view.state.loadsOut.includes(k) && this.nature.stayedIn(this.trueKey(k)));
+    if (part === undefined) return false;
+    this.wait(1);
+    this.nature.takeOut(this.trueKey(part));
+    this.record({ type: 'wasStill', part, now: 'out' });
+    this.log.push(`found in ${part}`);
+    return true;
   }
 
   private follow(step: StepView): void {

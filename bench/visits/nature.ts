@@ -25,7 +25,7 @@ export class Nature {
   /** How much of what is switched on runs when a device is closed, 0…1; and volts that neighbours leave on the neutral. */
   private readonly busy: number;
   private readonly neutralVolt: number;
-  private readonly forgotten: ReadonlySet<string>;
+  private readonly forgotten: Set<string>;
   wrongs: readonly Wrong[];
 
   constructor(readonly house: House, wrongs: readonly Wrong[]) {
@@ -53,6 +53,11 @@ export class Nature {
   /** Was it recorded as unplugged, and is it still in? */
   stayedIn(load: string): boolean {
     return this.forgotten.has(load);
+  }
+
+  /** Found in after all. */
+  takeOut(load: string): void {
+    this.forgotten.delete(load);
   }
 
   private withLoads(ohmOf: (key: string, ohm: number) => number): Installation {

@@ -105,6 +105,7 @@ class Fold {
           if (e.why) this.whyUnreached.set(e.point, e.why);
         }
         return;
+      case 'wasStill': return this.correct(e);
       case 'longLead': this.longLead = e.have; return;
       case 'notNow': this.notNow = [...this.notNow, e.step]; return;
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
@@ -143,6 +144,19 @@ class Fold {
       case 'switched': this.state = setOff(s, e.part, e.off); return;
       case 'loadsMoved': this.state = e.parts.reduce((acc, p) => setLoadOut(acc, p, e.out), s); return;
     }
+  }
+
+  /** Every reading since the record had the part out was taken with it in. */
+  private correct({ part, now }: EventOf<'wasStill'>): void {
+    const without = (s: WorkState): WorkState => ({ ...s, out: s.out.filter((k) => k !== part), loadsOut: s.loadsOut.filter((k) => k !== part), off: s.off.filter((k) => k !== part) });
+    const had = ({ out, loadsOut, off }: WorkState): boolean => [out, loadsOut, off].some((list) => list.includes(part));
+    const amended = <R extends { readonly state: WorkState }>(readings: readonly R[]): R[] => {
+      const since = readings.reduce((last, r, i) => (had(r.state) ? last : i + 1), 0);
+      return readings.map((r, i) => (i < since ? r : { ...r, state: without(r.state) }));
+    };
+    this.readings = amended(this.readings);
+    this.liveReadings = amended(this.liveReadings);
+    if (now === 'in') this.state = without(this.state);
   }
 
   /** Early files told wet and works beside the complaint; they are answers like any other. */

@@ -9,6 +9,7 @@ import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
+import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
 
 interface Props {
@@ -22,8 +23,11 @@ function openHere(view: JobView): string | null {
   return last !== undefined && view.proofs.has(last) && !view.asked.seen.some((x) => x.place === last) ? last : null;
 }
 
-/** A place whose plugs are out by the record alone: one that stayed in reads as the place itself would. */
-const stillPlugged = (view: JobView, place: string): boolean => view.map?.points.find((p) => p.id === place)?.elements.some((e) => e.kind === 'load' && e.unplugs && view.state.loadsOut.includes(`${place}.${e.id}`)) === true;
+/** A plug at the place that is out by the record alone: one that stayed in reads as the place itself would. */
+function plugByRecord(view: JobView, place: string): string | null {
+  const load = view.map?.points.find((p) => p.id === place)?.elements.find((e) => e.kind === 'load' && e.unplugs && view.state.loadsOut.includes(`${place}.${e.id}`));
+  return load ? `${place}.${load.id}` : null;
+}
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
 export function NextStep(props: Props) {
@@ -75,6 +79,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
     const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? (view.asked.complaint && view.asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here') : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
       <>
@@ -84,8 +89,9 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
-          <Words>{`${stillPlugged(view, verdict.place) ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. Then open, look` : map.sections.some((x) => x.id === verdict.place) ? `${firstCapital(beliefPlaceName(map, verdict.place))}: look along it for what was fixed, dug or gnawed there` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open, look`}, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
+          <Words>{`${plug ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. If nothing is, open, look` : map.sections.some((x) => x.id === verdict.place) ? `${firstCapital(beliefPlaceName(map, verdict.place))}: look along it for what was fixed, dug or gnawed there` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open, look`}, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
         ) : verdict.says === 'sound' ? <Words>{`With everything joined as recorded, every reading is as it should be${view.asked.complaint && view.asked.complaint !== 'inspection' ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved'}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        {plug && !lifted ? <StillIn fact={{ kind: 'loadIn', place: `state ${plug}` }} /> : null}
         {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}

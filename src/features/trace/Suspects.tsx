@@ -5,6 +5,7 @@ import { useTheme } from '@/theme';
 import type { SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { beliefPlaceName, readingWords, explainsText, liveResultWords, liveTestWords, factWords, othersWords, probeWords, suspectSize, suspectTitle, clearedWords } from '@core/wording';
+import { StillIn } from './StillIn';
 
 /** The shortlist with shares, what speaks for and against, what is cleared and by what, and what is in doubt. */
 export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onClose: () => void }) {
@@ -32,7 +33,12 @@ function SuspectList() {
       {advice.facts.length ? (
         <View style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8, gap: 4 }} testID="facts">
           <Label>No fault, but plain from the readings</Label>
-          {advice.facts.map((f) => <Words key={f.id}>{`${suspectTitle(map, f)}. ${factWords(f.kind)}`}</Words>)}
+          {advice.facts.map((f) => (
+            <View key={f.id} style={{ gap: 4 }}>
+              <Words>{`${suspectTitle(map, f)}. ${factWords(f.kind)}`}</Words>
+              <StillIn fact={f} />
+            </View>
+          ))}
         </View>
       ) : null}
       {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
@@ -46,7 +52,12 @@ function SuspectList() {
       </View>
       {advice.fit.poor && !advice.two ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
       {advice.fit.worstReading ? <Words>{`Fits worst: ${reading(advice.fit.worstReading)}.`}</Words> : null}
-      {advice.fit.doubts.map((d) => <Words key={d.id}>{`${suspectTitle(map, d)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words>)}
+      {advice.fit.doubts.map((d) => (
+        <View key={d.id} style={{ gap: 4 }}>
+          <Words>{`${suspectTitle(map, d)}? ${formatShare(d.share)}. Look, and correct the record if it is so.`}</Words>
+          <StillIn fact={d} />
+        </View>
+      ))}
       {advice.cleared.length ? (
         <View style={{ borderTopWidth: 1, borderTopColor: colour.hairline, paddingTop: 8, gap: 4 }}>
           <Label>Cleared</Label>

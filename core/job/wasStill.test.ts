@@ -1,0 +1,62 @@
+import { Advisor } from '../advice';
+import { draftCircuit, loadsOf } from '../installation';
+import { Play } from '../simulation';
+import type { EventBody } from './events';
+
+const drafted = draftCircuit('radial, 4');
+if (!drafted.ok) throw new Error('draft');
+const map = drafted.value;
+const plugs = map.points.flatMap((p) => loadsOf(p).map((l) => `${p.id}.${l.id}`));
+const move = (part: string, out: boolean): EventBody => ({ type: 'loadsMoved', parts: [part], out });
+
+/** A job in which something at the third outlet shows 36 Ω between line and neutral. */
+function play(): Play {
+  const p = new Play({ id: 'w', name: 'W', agreedMin: 90, seed: 6, phrase: 'radial, 4', map, faults: [{ kind: 'joined', terminals: ['p3:L', 'p3:N'], ohm: 36 }], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  p.makeDead();
+  p.record({ type: 'loadsMoved', parts: plugs, out: true });
+  return p;
+}
+const read = (p: Play): void => p.read({ fn: 'continuity', from: ['s1@a:L'], to: ['s1@a:N'] });
+
+test('a record that was wrong is put right for the readings since it was said, and for no earlier ones', () => {
+  const p = play();
+  const [part = ''] = plugs;
+  read(p);
+  p.record(move(part, false));
+  read(p);
+  p.record(move(part, true));
+  read(p);
+  p.record({ type: 'wasStill', part, now: 'out' });
+  read(p);
+  expect(p.view.readings.map((r) => r.state.loadsOut.includes(part))).toEqual([true, false, false, true]);
+  p.record({ type: 'wasStill', part, now: 'in' });
+  expect(p.view.readings.map((r) => r.state.loadsOut.includes(part))).toEqual([true, false, false, false]);
+  expect(p.view.state.loadsOut).toEqual(plugs.slice(1));
+});
+
+test('ends and switches are put right in the same way, and an event that is struck out puts nothing right', () => {
+  const p = play();
+  p.record({ type: 'tookOut', point: 'p2', ends: ['s2@b:N'] });
+  read(p);
+  p.record({ type: 'wasStill', part: 's2@b:N', now: 'in' });
+  expect(p.view.readings[0]?.state.out).not.toContain('s2@b:N');
+  expect(p.view.state.out).not.toContain('s2@b:N');
+  p.record({ type: 'struck', target: p.file.events.at(-1)?.id ?? '', why: 'it never was' });
+  expect(p.view.readings[0]?.state.out).toContain('s2@b:N');
+});
+
+test('once the record is right nothing is in doubt, and nothing is blamed for what was in', () => {
+  const p = play();
+  for (let i = 0; i < 2; i++) read(p);
+  p.read({ fn: 'continuity', from: ['p3:L'], to: ['p3:N'] });
+  p.read({ fn: 'continuity', from: ['p4:L'], to: ['p4:N'] });
+  const shareOf = (test: (kind: string, conductors: readonly string[]) => boolean): number => {
+    const now = new Advisor().believe(p.view);
+    return (now?.facts.length ?? 0) + (now?.engine.suspects ?? []).reduce((sum, s, i) => sum + (test(s.kind, s.conductors) ? (now?.belief.suspectShare[i] ?? 0) : 0), 0);
+  };
+  const doubts = (): number => shareOf((kind) => kind === 'loadIn');
+  expect(doubts()).toBeGreaterThan(0.5);
+  p.record({ type: 'wasStill', part: plugs.find((k) => k.startsWith('p3.')) ?? '', now: 'out' });
+  expect(doubts()).toBeLessThan(0.1);
+  expect(shareOf((kind, [a, b]) => kind !== 'loadFault' && kind !== 'loadIn' && a === 'L' && b === 'N')).toBeLessThan(0.1);
+});
