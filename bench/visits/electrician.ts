@@ -481,6 +481,15 @@ export class Electrician {
   }
 
   private retest(): void {
+    const ring = retestResults(this.view).filter((r) => r.verdict === 'open' && firstDo(this.map, r.item, this.view.state) === 'legs out');
+    const legs = [...new Set(ring.flatMap((r) => r.item.legs ?? []))];
+    if (legs.length) {
+      const board = boardOf(this.map)?.id ?? '';
+      this.wait(2);
+      this.record({ type: 'tookOut', point: board, ends: legs });
+      for (const { item } of ring) if (item.probe) this.read(item.probe, item.id);
+      this.record({ type: 'putBack', point: board, ends: legs });
+    }
     for (const r of retestResults(this.view)) {
       if (!r.item.probe || r.verdict !== 'open') continue;
       const first = firstDo(this.map, r.item, this.view.state);

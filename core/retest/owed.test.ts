@@ -61,6 +61,29 @@ test('a series fault owes its own conductor at its points and at the furthest, e
   expect(job.item('continuity N p3').expectedOhm).toBeCloseTo(24 * 0.00741 + 6 * 0.0035 + 0.004, 4);
 });
 
+test('a ring that was parted owes each core from leg to leg, with both legs out, and no other circuit does', () => {
+  const job = new Mended('ring, 3', 'open s2:L', 's2');
+  const [ring] = job.owed('ring');
+  expect(job.owed('ring')).toHaveLength(1);
+  // 10 + 7 + 7 + 7 m of line, two terminations at each of three points.
+  expect(ring?.expectedOhm).toBeCloseTo(31 * 0.00741 + 6 * 0.0035, 4);
+  job.rejoin();
+  expect(ring && firstDo(job.map, ring, job.view.state)).toBe('legs out');
+  job.add({ type: 'tookOut', point: 'p0', ends: endsAtPoint(job.map, 'p0').map((e) => e.key) });
+  expect(ring && firstDo(job.map, ring, job.view.state)).toBeNull();
+  if (ring) job.read(ring, { above: 1e5 });
+  expect(job.verdict(ring?.id ?? '')).toBe('not met');
+  if (ring) job.read(ring, { ohm: 0.26 });
+  expect(job.verdict(ring?.id ?? '')).toBe('met');
+  // With the whole ring rejoined it is no test of the ring.
+  job.rejoin();
+  if (ring) job.read(ring, { ohm: 0.01 });
+  expect(job.verdict(ring?.id ?? '')).toBe('met');
+  expect(new Mended('ring, 3', 'crossed s2:LN', 's2').owed('ring')).toHaveLength(3);
+  expect(new Mended('ring, 3', 'contact s2:LE', 's2').owed('ring')).toEqual([]);
+  expect(new Mended('radial, 3', 'open s2:N', 's2').owed('ring')).toEqual([]);
+});
+
 test('a broken CPC is expected by its own size: 1.5 mm² beside 2.5', () => {
   const job = new Mended('radial, 2', 'open s2:E', 's2');
   expect(job.item('continuity E p2').expectedOhm).toBeCloseTo(17 * 0.0121 + 4 * 0.0035 + 0.004, 4);

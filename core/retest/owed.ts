@@ -11,14 +11,16 @@ import { elementKey, type WorkState } from '../workstate';
 /** One test that a repair owes. Dead ones are read with a probe; live ones are entered by hand. */
 export interface RetestItem {
   readonly id: string;
-  readonly code: 'continuity' | 'polarity' | 'insulation' | 'insulationLoadsBack' | 'boardTerminals' | 'live';
+  readonly code: 'continuity' | 'ring' | 'polarity' | 'insulation' | 'insulationLoadsBack' | 'boardTerminals' | 'live';
   readonly mend: string;
   /** Null for live tests. */
   readonly probe: Probe | null;
   /** Expected ohms if all is sound; Infinity: no path. Null where a live test has no figure here. */
   readonly expectedOhm: number | null;
   /** What must be rejoined first. */
-  readonly when: 'rejoined' | 'rejoined, loads out' | 'rejoined, loads back';
+  readonly when: 'rejoined' | 'rejoined, loads out' | 'rejoined, loads back' | 'legs out';
+  /** Both legs of a ring at the board, all cores, by end key; of a test that is read from leg to leg. */
+  readonly legs?: readonly string[];
   readonly live: 'loop' | 'rcd' | 'function' | null;
   /** Least insulation that passes, ohms. */
   readonly leastOhm: number | null;
@@ -63,6 +65,14 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const furthest = furthestPoint(map, model, mend.event.place);
   const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
   if (kind !== 'contact') {
+    const legs = ringLegs(map, mend.event.place);
+    for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
+      const [from, to] = legs.filter((e) => e.role === role).map((e) => e.key);
+      if (from === undefined || to === undefined) continue;
+      const probe: Probe = { fn: 'continuity', from: [from], to: [to] };
+      const apart = new StateModel(map, { ...rejoined, out: [from, to] }).sound(probe);
+      items.push({ ...item('ring', `${role} ${from}`, probe, 'legs out', null), expectedOhm: apart ? Math.min(respond(apart, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity, legs: legs.map((e) => e.key) });
+    }
     for (const point of new Set([...at, ...(furthest ? [furthest] : [])]))
       for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
         const probe: Probe = { fn: 'continuity', from: [boardPlace(role)], to: [touchPlace(map, point, role)] };
@@ -81,6 +91,14 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   for (const end of endsAtPoint(map, board.id).filter((e) => ours(e.section.id, e.key)))
     items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
   return [...items, ...liveItems];
+}
+
+/** Ends at the board of the ring that a place lies in, two of each core; none where it is no ring. */
+function ringLegs(map: Installation, place: string): ReturnType<typeof endsAtPoint> {
+  const circuits = circuitsOf(map);
+  const own = endsAtPoint(map, boardOf(map)?.id ?? '').filter((e) => circuits.get(e.section.id) === circuits.get(place.split('.')[0] ?? ''));
+  const cores = new Set(own.map((e) => e.role));
+  return own.length === 2 * cores.size ? own : [];
 }
 
 function touchPlace(map: Installation, point: string, role: string): string {
@@ -114,7 +132,11 @@ function furthestPoint(map: Installation, model: StateModel, place: string): str
 const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).filter((l) => !l.implied).map((l) => elementKey(p.id, l.id)));
 
 /** What must still be done before a retest may be read in this state; null when it may. */
-export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'loads out' | 'loads back' | null {
+export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'legs out' | 'loads out' | 'loads back' | null {
+  if (item.when === 'legs out') {
+    if (s.links.length || s.out.some((k) => !item.legs?.includes(k))) return 'rejoin';
+    return [...(item.probe?.from ?? []), ...(item.probe?.to ?? [])].every((k) => s.out.includes(k)) ? null : 'legs out';
+  }
   if (s.out.length || s.links.length) return 'rejoin';
   if (item.when === 'rejoined, loads out' && loadParts(map).some((l) => !s.loadsOut.includes(l))) return 'loads out';
   if (item.when === 'rejoined, loads back' && s.loadsOut.length) return 'loads back';

@@ -169,8 +169,16 @@ export class Play {
     for (const item of putBackList(this.scenario.map, this.view.state, true)) if (item.kind === 'cover') this.record({ type: 'coverOn', point: item.point });
   }
 
-  /** Reads every retest still open that the state of the work allows. */
+  /** Reads every retest still open that the state of the work allows; the legs of a ring come out for theirs, and go back. */
   private retest(): void {
+    const board = boardOf(this.scenario.map)?.id ?? '';
+    const ring = retestResults(this.view).filter((r) => r.verdict === 'open' && firstDo(this.scenario.map, r.item, this.view.state) === 'legs out');
+    const legs = [...new Set(ring.flatMap((r) => r.item.legs ?? []))];
+    if (legs.length) {
+      this.record({ type: 'tookOut', point: board, ends: legs });
+      for (const { item } of ring) if (item.probe) this.read(item.probe, item.id);
+      this.record({ type: 'putBack', point: board, ends: legs });
+    }
     for (const r of retestResults(this.view)) if (r.item.probe && r.verdict === 'open' && firstDo(this.scenario.map, r.item, this.view.state) === null) this.read(r.item.probe, r.item.id);
   }
 }

@@ -14,6 +14,7 @@ export function retestTitle(map: Installation, item: RetestItem): string {
   const line = item.probe ? probeWords(map, item.probe).line : '';
   switch (item.code) {
     case 'continuity': return `Continuity ${line}`;
+    case 'ring': return `Ring, leg to leg: ${line}`;
     case 'polarity': return `Polarity: ${line}`;
     case 'insulation': return `Insulation ${line}`;
     case 'insulationLoadsBack': return `Insulation with the loads back ${line}`;
@@ -22,7 +23,7 @@ export function retestTitle(map: Installation, item: RetestItem): string {
   }
 }
 
-export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
+export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'legs out': 'With both legs of the ring out at the board.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 /** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
 export const liveExpected = (live: 'loop' | 'rcd' | 'function', limit: LiveLimit | null): string => (limit ? `at most ${limit.unit === 'ms' ? `${Math.round(limit.most)} ms` : formatOhm(limit.most)}` : live === 'function' ? 'works as it should' : 'limit: by the device of the way');

@@ -10,6 +10,7 @@ import { ReadingPad } from '@/features/trace/ReadingPad';
 import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
+import { boardOf } from '@core/installation';
 import { FAILS, firstDo, liveLimit, NO_RCD, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
@@ -94,7 +95,7 @@ export function RightScreen() {
         )}
 
         <Label>Proof</Label>
-        <Words bold testID="proof">{proof === 'proved' ? '✓ Proved: every retest was met.' : proof === 'nothing mended' ? 'Nothing is mended yet.' : 'Not proved: retests are open.'}</Words>
+        <Words bold testID="proof">{proof === 'proved' ? '✓ Proved: every retest was met.' : proof === 'nothing mended' ? 'Nothing is mended yet.' : unproved(results)}</Words>
         {view.status === 'open' ? (
           <>
             {canClose ? null : <Words at="small">The job closes when the put-back list is empty, or each thing on it is recorded as left safe.</Words>}
@@ -111,6 +112,15 @@ export function RightScreen() {
       {skipping ? <ByHand result={skipping} onClose={() => setSkipping(null)} /> : null}
     </JobFrame>
   );
+}
+
+/** Why the repairs are not proved. */
+function unproved(results: readonly RetestResult[]): string {
+  const count = (verdict: RetestResult['verdict'], word: string): string[] => {
+    const n = results.filter((r) => r.verdict === verdict).length;
+    return n ? [`${n} ${n === 1 ? 'retest is' : 'retests are'} ${word}`] : [];
+  };
+  return `Not proved: ${[...count('not met', 'not met'), ...count('open', 'open'), ...count('not done', 'not done')].join(', ')}.`;
 }
 
 /** What is still possible and would be dangerous with power on: mended, left safe, or answered for in words. */
@@ -146,12 +156,14 @@ function LeaveSafe({ item }: { item: string }) {
 }
 
 function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: () => void; onSkip: () => void }) {
-  const { view } = useJob();
+  const { view, record } = useJob();
   const { colour } = useTheme();
   const [profile] = useProfile();
   const { map } = view;
   if (!map) return null;
   const { item, reading, before, verdict } = result;
+  const board = boardOf(map)?.id ?? '';
+  const atBoard = view.secured !== null && view.state.opened.includes(board) && view.proofs.has(board);
   const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
   return (
@@ -174,6 +186,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
         </View>
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
+      {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );
 }
