@@ -12,6 +12,7 @@ import { askFirst } from './ask';
 import { confirmation, type Confirmation } from './confirm';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
+import { againstRecord } from './facts';
 import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
 import { helpOf } from './help';
@@ -109,7 +110,7 @@ export class Advisor {
       others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.slice(now.two ? 1 : 0).reduce((s, x) => s + x.share, 0) - unknownShare) },
       unknownShare,
       two: now.two ? { share: now.two.share, first: now.engine.suspects[now.two.suspect]?.id ?? '' } : null,
-      facts: now.facts,
+      facts: now.facts.filter((f) => againstRecord(f, now.observations)),
       cleared: clearedPlaces(now),
       hazards: hazardsOf(now),
       verdict,

@@ -65,4 +65,10 @@ function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: read
   return s ? { i: best, s, share: share / all, ofAll: facts / all } : null;
 }
 
+/** Does it say otherwise than the record when something was read? A load that nobody said was out is in as recorded. */
+export function againstRecord({ kind, place }: Pick<FactView, 'kind' | 'place'>, observations: readonly Observation[]): boolean {
+  const part = place.replace(/^state /, '');
+  return kind !== 'loadIn' || observations.some((o) => o.state.loadsOut.includes(part));
+}
+
 export const factOf = (s: Suspect, share: number, ohm: number): FactView => ({ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share, ohm: ohm === Infinity ? 'open' : ohm });

@@ -1,4 +1,5 @@
 import { misfitOf } from '../belief';
+import { againstRecord } from './facts';
 import { shareOfKind, type Now } from './now';
 import type { Fit } from './types';
 
@@ -11,7 +12,7 @@ export function fitOf({ engine, belief, observations, readings }: Now): Fit {
   const worst = misfit.indexOf(Math.max(...misfit));
   const doubts = engine.suspects.flatMap((s, i) => {
     const share = belief.suspectShare[i] as number;
-    return s.place.startsWith('state ') && share > 0.03 ? [{ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share }] : [];
+    return s.place.startsWith('state ') && share > 0.03 && againstRecord(s, observations) ? [{ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share }] : [];
   });
   const unknown = shareOfKind({ engine, belief }, 'unknown');
   return {

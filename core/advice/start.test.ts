@@ -24,3 +24,17 @@ describe.each(['4 ways', '12 ways, RCBOs on 1 to 12, TN-C-S', 'radial, 5'])('%s,
     }
   });
 });
+
+test('once the power is back on, the dead readings that are left are still offered, to be made dead for first', () => {
+  const drafted = draftCircuit('6 ways, RCD on 1 to 6');
+  if (!drafted.ok) throw new Error('draft');
+  const play = new Play({ id: 'again', name: 'Again', agreedMin: 90, seed: 2, phrase: '6 ways', map: drafted.value, faults: [], cantReach: [], asked: { complaint: 'inspection', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.makeDead();
+  for (const way of [1, 2]) play.read({ fn: 'insulation', from: [`p0:W${way}`], to: ['p0:E'] });
+  const before = new Advisor().advise(play.view);
+  play.record({ type: 'coverOn', point: 'p0' }, { type: 'lapsed', why: 'lock off' });
+  const after = new Advisor().advise(play.view);
+  expect(before?.steps.length).toBeGreaterThan(0);
+  expect(after?.steps.length).toBeGreaterThan(0);
+  expect(after?.steps[0]?.needs.map((n) => n.need)).toEqual(expect.arrayContaining(['secured', 'opened']));
+});

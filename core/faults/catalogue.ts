@@ -238,8 +238,8 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
     for (const e of p.elements) {
       const part = elementKey(p.id, e.id);
       if (e.kind === 'load' && e.loadClass === 'arrester') continue;
-      // On a way that nobody has drawn something may be wired in, which no plug takes out: it shows whatever the record says.
-      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), p.kind === 'undrawn' ? null : 'loadOut', part, e.guessed ? ANY_LOAD_OHM : [e.ohm * 0.3, e.ohm * 3]);
+      // What shows of a load that nobody vouched for shows whatever the record says: it is the same load in and out; on a way that nobody has drawn it may be wired in.
+      if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), p.kind === 'undrawn' || e.guessed || e.loadClass !== 'resistive' ? null : 'loadOut', part, e.guessed ? ANY_LOAD_OHM : [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch' && !isTwoWay(p, e)) pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);

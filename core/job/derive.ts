@@ -7,6 +7,7 @@ import type { EventOf, JobEvent } from './events';
 import { liveMetalOf } from './liveMetal';
 import { throughArrester } from './surge';
 import type { Asked, Flag, JobStatus, JobView, LiveReadingView, MendView, ProofView, ReadingView, Securing } from './view';
+import { waysOff } from './waysOff';
 
 /** Why such a reading does not count. */
 export const THROUGH_ARRESTER = 'surge protection conducts at 500 V: take it out, or read at 250 V';
@@ -174,8 +175,7 @@ class Fold {
   }
 
   private waysOff(): WorkState {
-    const ways = (this.map?.points ?? []).filter((p) => p.kind === 'board').flatMap((p) => p.elements.flatMap((x) => (x.kind === 'way' || x.kind === 'pole' ? [`${p.id}.${x.id}`] : [])));
-    return ways.reduce((s, w) => setOff(s, w, true), this.state);
+    return this.map ? waysOff(this.map, this.state) : this.state;
   }
 
   private editMap(e: EventOf<'mapEdited'>): void {

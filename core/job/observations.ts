@@ -1,17 +1,20 @@
 import type { Observation } from '../belief';
 import type { Action, Situation } from '../planning';
-import { linkKey } from '../workstate';
+import { linkKey, setCover } from '../workstate';
 import type { JobView, ReadingView } from './view';
 import type { EventBody } from './events';
+import { waysOff } from './waysOff';
 
 /** Readings of every epoch that are not struck out and whose place is still on the map. */
 export const usableReadings = (view: JobView): ReadingView[] => view.readings.filter((r) => !r.struck && !r.parked);
 
 export const observationOf = (r: ReadingView): Observation => ({ probe: r.event.probe, state: r.state, displayed: r.event.displayed, remade: r.remade, unlinked: r.unlinked, unsteady: r.event.unsteady });
 
+/** Where dead steps begin. With the power on they begin once it is made dead: ways off, the board's cover off. */
 export function situationOf(view: JobView): Situation {
   const board = view.map?.points.find((p) => p.kind === 'board')?.id;
-  return { state: view.state, at: view.at.length ? view.at : board ? [board] : [], proved: new Set(view.proofs.keys()), unreachable: new Set(view.unreachable), longLead: view.longLead };
+  const state = view.map && board !== undefined && !view.secured ? setCover(waysOff(view.map, view.state), board, true) : view.state;
+  return { state, at: view.at.length ? view.at : board ? [board] : [], proved: new Set(view.proofs.keys()), unreachable: new Set(view.unreachable), longLead: view.longLead };
 }
 
 /** What is written in the log when an action of the plan has been done. */

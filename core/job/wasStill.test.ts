@@ -52,9 +52,12 @@ test('once the record is right nothing is in doubt, and nothing is blamed for wh
   p.read({ fn: 'continuity', from: ['p4:L'], to: ['p4:N'] });
   const shareOf = (test: (kind: string, conductors: readonly string[]) => boolean): number => {
     const now = new Advisor().believe(p.view);
-    return (now?.facts.length ?? 0) + (now?.engine.suspects ?? []).reduce((sum, s, i) => sum + (test(s.kind, s.conductors) ? (now?.belief.suspectShare[i] ?? 0) : 0), 0);
+    return (now?.engine.suspects ?? []).reduce((sum, s, i) => sum + (test(s.kind, s.conductors) ? (now?.belief.suspectShare[i] ?? 0) : 0), 0);
   };
-  const doubts = (): number => shareOf((kind) => kind === 'loadIn');
+  const doubts = (): number => {
+    const advice = new Advisor().advise(p.view, false);
+    return [...(advice?.facts ?? []), ...(advice?.fit.doubts ?? [])].filter((f) => f.kind === 'loadIn').reduce((sum, f) => sum + f.share, 0);
+  };
   expect(doubts()).toBeGreaterThan(0.5);
   p.record({ type: 'wasStill', part: plugs.find((k) => k.startsWith('p3.')) ?? '', now: 'out' });
   expect(doubts()).toBeLessThan(0.1);

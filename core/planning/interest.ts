@@ -32,7 +32,8 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
   return share;
 }
 
-const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
+/** Key of the suspicion on one circuit's ends at a point. */
+export const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
 
 /** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
 export function prune(all: Action[][], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): Action[][] {

@@ -1,5 +1,6 @@
 import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import { isDoubtful } from '../belief';
+import { endsAt } from './interest';
 import type { Probe } from '../probes';
 import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
 import type { Costs } from './costs';
@@ -150,6 +151,9 @@ export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x
 const ONE_PLUG = 0.1;
 const MOST_OF_IT = 0.6;
 
+/** Suspicion on a circuit's ends at the board from which its line is taken out. */
+const ITS_OWN_END = 0.05;
+
 /** Changes of state worth thinking about: nothing, open, split, switch, take a load out, rejoin, link. */
 export function stances(installation: Installation, situation: Situation, interest: (point: string) => number): Action[][] {
   const { state } = situation;
@@ -174,6 +178,9 @@ export function stances(installation: Installation, situation: Situation, intere
           const roles = ['N', 'E'].map((r) => bars.filter((e) => e.role === r)).filter((list) => list.length);
           for (const list of roles) result.push([...cover, { do: 'takeOut', point: p.id, ends: list.map((e) => e.key) }]);
           if (roles.length > 1) result.push([...cover, { do: 'takeOut', point: p.id, ends: bars.map((e) => e.key) }]);
+          // The line comes out of its device only where its own end there is suspected: read from its copper, the cable is told from the terminal.
+          const lines = joined.filter((e) => circuits.get(e.section.id) === c && !bars.includes(e));
+          if (lines.length && interest(endsAt(p.id, c)) > ITS_OWN_END) result.push([...cover, { do: 'takeOut', point: p.id, ends: lines.map((e) => e.key) }]);
         }
       continue;
     }

@@ -21,7 +21,7 @@ export function othersWords(map: Installation, advice: Pick<Advice, 'places' | '
 export function factWords(kind: SuspectKind): string {
   switch (kind) {
     case 'metalPath': return 'Earth readings there are lower for it, and a broken CPC can hide behind it: note the metalwork on the map.';
-    case 'loadIn': return 'Readings are understood with it in. Find what it is, and take it out or record it as in.';
+    case 'loadIn': return 'The record has it out. Readings are understood with it in: find what it is, and take it out or record it as in.';
     case 'endNotOut': return 'Readings are understood with it in. Look, and take it out or record it as in.';
     case 'switchOn': return 'Readings are understood with it on. Look, and record it.';
     default: return 'Look, and correct the record.';

@@ -41,8 +41,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'endNotOut': return `Record: ${c} at ${spotName(map, s.place.slice(6))} not really out`;
     case 'loadIn': {
       const at = s.place.slice(6).split('.')[0] ?? '';
-      // On a way that nobody has drawn it is no matter of the record: what is wired in comes out by no plug.
-      return findPoint(map, at)?.kind === 'undrawn' ? `A load is in on ${pointName(map, at)}` : `Record: a load at ${pointName(map, at)} still in`;
+      return `A load is in ${findPoint(map, at)?.kind === 'undrawn' ? 'on' : 'at'} ${pointName(map, at)}`;
     }
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
