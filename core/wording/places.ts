@@ -79,13 +79,17 @@ export function laneLetter(map: Installation, key: PlaceKey): string {
 }
 
 /** A part of the state of the work: a load at its point, an end, a terminal. */
-const partName = (map: Installation, part: string): string => (findPoint(map, part.split('.')[0] ?? '') && part.includes('.') ? beliefPlaceName(map, part) : spotName(map, part));
+export const partName = (map: Installation, part: string): string => (findPoint(map, part.split('.')[0] ?? '') && part.includes('.') ? beliefPlaceName(map, part) : spotName(map, part));
 
 /** Name of any place of the belief: a section, a point, a load or a recorded state. */
 export function beliefPlaceName(map: Installation, place: string): string {
   const section = map.sections.find((s) => s.id === place);
   if (section) return `cable ${sectionName(map, section)}`;
-  if (place.startsWith('state ')) return `the record of ${partName(map, place.slice(6))}`;
+  if (place.startsWith('state ')) {
+    const part = place.slice(6);
+    const at = findPoint(map, part.split('.')[0] ?? '');
+    return at?.elements.some((e) => e.kind === 'load' && part === `${at.id}.${e.id}`) ? `a load that is in at ${at.name}` : `the record of ${partName(map, part)}`;
+  }
   if (place === SUPPLY_PLACE) return 'the supply';
   const [point = '', load] = place.split('.');
   const p = findPoint(map, point);

@@ -65,15 +65,17 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
+    const fresh = !known && !advice?.hasReadings;
+    const way = beliefPlaceName(map, verdict.place);
     return (
       <>
-        <Head label={known ? 'Which circuit' : 'Next step'} figure={formatShare(verdict.share)} belief />
-        <Words at="title" bold testID="verdict">{known ? `It is on ${beliefPlaceName(map, verdict.place)}` : `Draw ${beliefPlaceName(map, verdict.place)}, and go into it`}</Words>
+        {fresh ? <Label>Next step</Label> : <Head label={known ? 'Which circuit' : 'Next step'} figure={formatShare(verdict.share)} belief />}
+        <Words at="title" bold testID="verdict">{known ? `It is on ${way}` : fresh ? 'Draw the circuit where it is felt' : `Draw ${way}, and go into it`}</Words>
         {lookFirst}
         {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
-        {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : `${advice?.hasReadings ? 'From the board hardly more can be told' : 'Little of it can be read at the board. Where it is felt on one circuit, draw that one'}. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
+        {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : fresh ? `Little of it can be read at the board. Choose its way in the list, or begin with ${way}.` : `From the board hardly more can be told. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
         <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
-        <Button label="Draw this circuit" kind="main" onPress={onDraw} testID="to-draw" />
+        <Button label={fresh ? `Draw ${way}` : 'Draw this circuit'} kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );
   }

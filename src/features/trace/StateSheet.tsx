@@ -5,7 +5,7 @@ import { useTheme } from '@/theme';
 import { boardOf, endsAtPoint } from '@core/installation';
 import type { JobEvent, JobView } from '@core/job';
 import { putBackList, type PutBackItem } from '@core/safety';
-import { endsWords, pointName, spotName, switchedWords } from '@core/wording';
+import { endsWords, partName, pointName, spotName, switchedWords } from '@core/wording';
 
 const clock = (at: number): string => new Date(at).toTimeString().slice(0, 5);
 
@@ -73,7 +73,7 @@ export function StateSheet({ onClose }: { onClose: () => void }) {
   );
 }
 
-const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'loadsMoved']);
+const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'loadsMoved', 'wasStill']);
 
 function changeWords(view: JobView, e: JobEvent): string {
   const { map } = view;
@@ -86,7 +86,8 @@ function changeWords(view: JobView, e: JobEvent): string {
     case 'linked': return `link at ${spotName(map, e.link.a)}`;
     case 'unlinked': return 'link off';
     case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} ${switchedWords(map, e.part, e.off)}`;
-    case 'loadsMoved': return `${e.parts.length} loads ${e.out ? 'out' : 'in'}`;
+    case 'loadsMoved': return `${e.parts.length} ${e.parts.length === 1 ? 'load' : 'loads'} ${e.out ? 'out' : 'in'}`;
+    case 'wasStill': return `record put right: ${partName(map, e.part)} was still in`;
     default: return e.type;
   }
 }
