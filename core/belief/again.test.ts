@@ -105,3 +105,19 @@ test('a leak from line to earth that is read from the neutral as well, again and
   expect(of('L,E') / of('N,E')).toBeGreaterThan(0.2);
   expect(of('L,E') / of('N,E')).toBeLessThan(5);
 });
+
+test('a load that shows the same from place after place is foreseen by the reading nearest to it, though another that showed something like it came first', () => {
+  const map = drafted('radial, 6');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const state: WorkState = { ...untouched, opened: ['p0'], out: ['s1@a:L', 's1@a:N', 's1@a:E'] };
+  // Two per cent off, in whatever order they are looked at.
+  for (const odd of ['p1', 'p6']) {
+    let before = NaN;
+    const all = ['p1', 'p2', 'p3', 'p4', 'p5', 'p6'].sort((a, b) => Number(b === odd) - Number(a === odd)).map((p): Observation => ({ probe: { fn: 'continuity', from: [`${p}/f1:L`], to: [`${p}/f1:N`] }, state, displayed: { ohm: p === odd ? 1254 : 1283 } }));
+    for (let k = 2; k <= all.length; k++) {
+      const { logEvidence } = engine.believe(all.slice(0, k));
+      if (k > 2) expect(logEvidence - before).toBeGreaterThan(0);
+      before = logEvidence;
+    }
+  }
+});

@@ -33,8 +33,7 @@ export class Earlier {
     clearSay(say);
     this.byOthers[n] = NaN;
     this.bySound[n] = 0;
-    // The first in which something else had a say at all: what the cell itself shows there tells nothing of it.
-    const before = g.before.find((m) => !Number.isNaN(this.byOthers[m]));
+    const before = this.nearest(g);
     const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
     let prior = 0;
     for (const m of g.others) if (m.share > SELDOM) prior += m.share;
@@ -48,6 +47,14 @@ export class Earlier {
       addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again, g.againSd);
     }
     return say;
+  }
+
+  /** Of the readings before that showed the same, the one nearest to it in which something else had a say at all: what the cell itself shows tells nothing of that. */
+  private nearest(g: Group): number | undefined {
+    let best: number | undefined;
+    const far = (m: number): number => Math.abs((this.groups[m] as Group).y - g.y);
+    for (const m of g.before) if (!Number.isNaN(this.byOthers[m]) && (best === undefined || far(m) < far(best))) best = m;
+    return best;
   }
 
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
