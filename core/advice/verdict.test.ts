@@ -86,3 +86,13 @@ test('an appliance is not blamed because everything else is cleared: it goes in 
     expect(new Advisor().advise(play.view, false)?.verdict.says).not.toBe('place');
   }
 });
+
+test('an earth that readings show to be broken is not "nothing found", though no breaker tripped for it', () => {
+  const play = new Play(scenario([{ kind: 'openCore', section: 's4', core: 'E' }]), 1e12);
+  play.makeDead();
+  for (let i = 0; i < 2; i++) play.read({ fn: 'continuity', from: ['s1@a:E'], to: ['p5/f1:E'] });
+  play.hunt(40);
+  const advice = new Advisor().advise(play.view);
+  expect(advice?.verdict).toMatchObject({ says: 'place', place: 's4' });
+  expect(advice?.suspects[0]?.explains.says).toBe('no');
+});

@@ -1,6 +1,6 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
 import { bears } from '../asking';
-import { isFact } from '../faults';
+import { isFact, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { shareByPlace, type PlaceShare } from '../planning';
 import { probeKey } from '../probes';
@@ -36,15 +36,18 @@ export function verdictOf(now: Now): Verdict {
 }
 
 /**
- * Chance that nothing is wrong that could cause what was complained of. What is no fault may stand beside one, so it says nothing for or
- * against faults; a fault that nobody can have felt is none of the complaint's.
+ * Chance that nothing is wrong that could cause what was complained of, and that nothing else was found. What is no fault may stand beside
+ * one, so it says nothing for or against faults; a fault that nobody can have felt is none of the complaint's, until readings show it.
  */
 function nothingWrong({ view, engine, belief }: Now): number {
+  const sound = engine.suspects.findIndex((s) => s.kind === 'sound');
+  // What a suspect would have by its prior alone, beside the sound circuit.
+  const idle = (belief.suspectShare[sound] as number) / (engine.suspects[sound] as Suspect).prior;
   let [facts, causes] = [0, 0];
   for (const [i, s] of engine.suspects.entries()) {
     const share = belief.suspectShare[i] as number;
     if (isFact(s)) facts += share;
-    else if (s.kind !== 'sound' && bears(view.asked, s)) causes += share;
+    else if (s.kind !== 'sound') causes += bears(view.asked, s) ? share : Math.max(0, share - idle * s.prior);
   }
   return facts > ALL_FACTS ? 0 : 1 - causes / (1 - facts);
 }
