@@ -285,7 +285,7 @@ export class BeliefEngine {
     // Only what can still matter is worth settling to the end.
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     for (const c of own) {
-      if ((e.logWeight[c] as number) < top - 16) continue;
+      if ((e.logWeight[c] as number) + (e.hope[c] as number) < top - 16) continue;
       work.start(c, e, twins.rows[c]);
       work.store(c, settle(c), e);
     }
@@ -305,7 +305,7 @@ export class BeliefEngine {
       const prior = this.cells.logPrior[c] as number;
       if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
-      if (c !== 0 && (e.logWeight[c] as number) < top - within) left.push(c);
+      if (c !== 0 && (e.logWeight[c] as number) + (e.hope[c] as number) < top - within) left.push(c);
       else best = Math.max(best, (e.logWeight[c] = prior + work.evidence(c, e, best - prior)));
     }
     // What was left out keeps its distance: the two sums differ by what all cells share.

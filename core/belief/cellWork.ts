@@ -16,6 +16,9 @@ const FAR_OFF = 4;
 const SCALE_MAY_MOVE = 2;
 const UNMOVED = 1e-3;
 
+/** Readings of so many ohms at the most lie in cable: one length or area that is off moves them together. */
+const IN_CABLE_OHM = 5;
+
 /** Newton steps for one cell at a time, without allocation. */
 export class CellWork {
   private c = 0;
@@ -27,6 +30,9 @@ export class CellWork {
   private misfit = false;
   private free = false;
   private drawn = false;
+  /** What readings in cable lose here by not fitting, in ln, all together and the worst of them. */
+  private lost = 0;
+  private worst = 0;
   private readonly h = new Float64Array(6);
   private readonly g = new Float64Array(3);
   private readonly step = new Float64Array(3);
@@ -69,6 +75,8 @@ export class CellWork {
     to.s[c] = this.s;
     to.precision.set(this.h, 6 * c);
     to.logWeight[c] = logWeight;
+    // One thing of the plan that is off may be all that is wrong with them.
+    to.hope[c] = this.lost - this.worst;
   }
 
   /** Keeps what each reading is worth in the sound circuit, which is at hand and settled; 1 for those that the whole installation's insulation moves. */
@@ -170,6 +178,8 @@ export class CellWork {
     const pd = along ? 1 / (D_SD * D_SD) : 0;
     const ps = 1 / (options.insulationSd * options.insulationSd);
     this.misfit = false;
+    this.lost = 0;
+    this.worst = 0;
     this.free = hasT || along;
     const et = hasT ? this.t - (cells.tCentre[c] as number) : 0;
     const ed = along ? this.d - 0.5 : 0;
@@ -212,6 +222,11 @@ export class CellWork {
     const mixture = honest + byOthers + group.slip * SLIP_DENSITY;
     this.earlier.shownWith(n, (1 - say.share) * density);
     if (!group.above) value = Math.log(mixture);
+    if (group.fn === 'continuity' && group.ohm < IN_CABLE_OHM && ohm < IN_CABLE_OHM) {
+      const loss = Math.max(0, -Math.log(sd * 2.5066282746) - value);
+      this.lost += loss;
+      this.worst = Math.max(this.worst, loss);
+    }
     // Far from any reading the slip explains it; still pull a little, so that a poor start can come home.
     const fits = honest / mixture;
     // Beside a thing whose own ohms are lost the cell's size is read as well as alone.

@@ -274,11 +274,13 @@ export class Correlated {
     return row;
   }
 
-  /** The readings that stand out most against the others, from 3 s.d. up, most first. Uses the last assembly. */
+  /** The readings that stand out most against all others, from 3 s.d. up, most first, with what is off on the plan given. Uses the last climb. */
   private outstanding(): number[] {
     const found: { n: number; z: number }[] = [];
-    for (let a = 0; a < this.count; a++) {
-      const z = (this.solved[4 * a] as number) ** 2 * (this.covariance[a * this.most + a] as number) ** 2;
+    const { given } = this.off;
+    if (!given) return [];
+    for (let a = 0; a < given.count; a++) {
+      const z = (given.solved[4 * a] as number) ** 2 / (given.inverse[a * given.stride + a] as number);
       if (z > 9) found.push({ n: this.inlier[a] as number, z });
     }
     return found.sort((x, y) => y.z - x.z).slice(0, MOST_TRIED).map((f) => f.n);

@@ -7,6 +7,8 @@ export class Estimates {
   readonly s: Float64Array;
   readonly precision: Float64Array;
   readonly logWeight: Float64Array;
+  /** What ln of the weight may gain at the most where the plan is off: readings in cable that fit badly, but for one reason. */
+  readonly hope: Float64Array;
 
   constructor(count: number) {
     this.t = new Float64Array(count);
@@ -14,6 +16,7 @@ export class Estimates {
     this.s = new Float64Array(count);
     this.precision = new Float64Array(6 * count);
     this.logWeight = new Float64Array(count).fill(-Infinity);
+    this.hope = new Float64Array(count);
   }
 
   /** The middle of the cell. */

@@ -83,3 +83,25 @@ test('a poor end that insulation is read through parts nothing: two ends that pr
   expect(ends.length).toBeGreaterThan(3);
   expect(Math.max(...ends) / Math.min(...ends)).toBeLessThan(1.05);
 });
+
+test('a ring longer than drawn with an earth broken in it: reading after reading goes the long way round, and each of them says the same', () => {
+  const ring = draft('ring, 4');
+  const joined: WorkState = { ...untouched, opened: ring.points.map((p) => p.id), loadsOut: ring.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
+  const all = suspectsOf(ring);
+  const engine = new BeliefEngine(ring, all);
+  const pairs = [['p0', 'p4'], ['p0', 'p3'], ['p0', 'p2'], ['p4', 'p3'], ['p3', 'p2'], ['p2', 'p3'], ['p2', 'p4'], ['p3', 'p1'], ['p0', 'p1'], ['p2', 'p1']] as const;
+  for (const longer of [1.6, 2.2, 3]) {
+    const house = { ...ring, sections: ring.sections.map((s) => ({ ...s, lengthM: s.lengthM * longer })) };
+    const network = compileNetwork(house, joined, [{ kind: 'openCore', section: 's3', core: 'E' }], planPhysics);
+    const at = (key: string): number => network.index.get(key) ?? -1;
+    const read = pairs.map(([a, b]): Observation => {
+      const ohm = resistanceBetween(network, at(`${a}:E`), at(`${b}:E`));
+      return { probe: { fn: 'continuity', from: [`${a}:E`], to: [`${b}:E`] }, state: joined, displayed: displayOf('continuity', ohm === 'open' ? Infinity : ohm) };
+    });
+    for (let k = 6; k <= read.length; k++) {
+      const belief = engine.believe(read.slice(0, k));
+      const there = all.reduce((sum, s, i) => (/^(open s3:E|loose s3@[ab]:E|notLanded p[23]:E)$/.test(s.id) ? sum + (belief.suspectShare[i] ?? 0) : sum), 0);
+      expect({ longer, k, there: there > 0.6 ? 'there' : there }).toEqual({ longer, k, there: 'there' });
+    }
+  }
+});

@@ -11,6 +11,8 @@ export class PlanOff {
   /** Where it leaves the unknowns of the cell, as steps from where they stand, and their precision; null where nothing that is off carries it. */
   step: Float64Array | null = null;
   readonly h = new Float64Array(6);
+  /** The readings with everything that was taken as off given. */
+  given: Gaussian | null = null;
   private readonly stretch = new Stretch();
   private readonly steps = new Float64Array(3);
   private readonly direction: Float64Array;
@@ -27,6 +29,7 @@ export class PlanOff {
     const { tails, direction, stretch } = this;
     this.step = null;
     let at = { all, residual };
+    this.given = all;
     let gained = 0;
     const taken: number[] = [];
     for (let k = 0; ; k++) {
@@ -50,6 +53,7 @@ export class PlanOff {
       if (!next) return gained;
       taken.push(mostly);
       at = next.given(at.all, at.residual, jacobian, stretch, direction, tail.variance);
+      this.given = at.all;
     }
   }
 }
