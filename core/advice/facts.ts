@@ -1,7 +1,7 @@
 import { canBeGiven, engineGiven, ohmOfT, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
 import { placesOf } from '../planning';
-import { bestCell } from './now';
+import { bestCell, idleShare } from './now';
 import type { SuspectView } from './types';
 
 /** No fault, but plain from the readings: the record is wrong somewhere, or metal helps. Taken as given from then on. */
@@ -45,17 +45,15 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
  * A fault that says nothing of them stands beside a fact as well as without one: only what it gained by the readings speaks against it.
  */
 function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: readonly number[]): { i: number; s: Suspect; share: number; ofAll: number } | null {
-  const sound = suspects.findIndex((s) => s.kind === 'sound');
   const shareOf = (i: number): number => belief.suspectShare[i] as number;
-  // What a suspect would have by its prior alone, beside the sound circuit.
-  const idle = shareOf(sound) / (suspects[sound] as Suspect).prior;
+  const idle = idleShare({ suspects }, belief);
   const byPlace = new Map<number, number>();
   let [facts, others] = [0, 0];
   for (const [i, s] of suspects.entries()) {
     if (canBeGiven(s)) {
       facts += shareOf(i);
       byPlace.set(numbers[i] ?? -1, (byPlace.get(numbers[i] ?? -1) ?? 0) + shareOf(i));
-    } else others += i === sound ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
+    } else others += s.kind === 'sound' ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
   }
   const [place, share = 0] = [...byPlace].sort((a, b) => b[1] - a[1])[0] ?? [];
   let best = -1;

@@ -37,6 +37,12 @@ export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, 
   return engine.suspects.reduce((sum, s, i) => (s.kind === kind ? sum + (belief.suspectShare[i] as number) : sum), 0);
 }
 
+/** Share that one of prior 1 has where readings say nothing of it, beside the sound circuit: what it has above that, it gained by them. */
+export function idleShare({ suspects }: Pick<BeliefEngine, 'suspects'>, belief: Belief): number {
+  const sound = suspects.findIndex((s) => s.kind === 'sound');
+  return (belief.suspectShare[sound] as number) / (suspects[sound] as Suspect).prior;
+}
+
 /** The heaviest cell of a suspect. */
 export function bestCell(belief: Belief, suspect: number): number {
   let best = -1;

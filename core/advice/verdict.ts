@@ -1,11 +1,11 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
 import { bears } from '../asking';
-import { isFact, type Suspect } from '../faults';
+import { isFact } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { shareByPlace, type PlaceShare } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
-import type { Now } from './now';
+import { idleShare, type Now } from './now';
 import { surelyAt } from './surely';
 import type { Verdict } from './types';
 
@@ -40,9 +40,7 @@ export function verdictOf(now: Now): Verdict {
  * one, so it says nothing for or against faults; a fault that nobody can have felt is none of the complaint's, until readings show it.
  */
 function nothingWrong({ view, engine, belief }: Now): number {
-  const sound = engine.suspects.findIndex((s) => s.kind === 'sound');
-  // What a suspect would have by its prior alone, beside the sound circuit.
-  const idle = (belief.suspectShare[sound] as number) / (engine.suspects[sound] as Suspect).prior;
+  const idle = idleShare(engine, belief);
   let [facts, causes] = [0, 0];
   for (const [i, s] of engine.suspects.entries()) {
     const share = belief.suspectShare[i] as number;
