@@ -367,6 +367,7 @@ export class Electrician {
         this.record({ type: 'notNow', step: drawKey(v.place) });
         continue;
       }
+      if (v.says === 'none' && advice.look?.plug && this.looksForPlug(advice.look.point, advice.look.plug)) continue;
       const live = advice.liveSteps[0];
       const step = advice.steps[0];
       if (live && (advice.liveFirst || !step)) {
@@ -388,10 +389,23 @@ export class Electrician {
     const part = findPoint(this.map, place)?.elements.map((e) => `${place}.${e.id}`).find((k) => this.view.state.loadsOut.includes(k) && this.nature.stayedIn(this.trueKey(k)));
     if (part === undefined) return false;
     this.wait(1);
+    this.foundIn(part);
+    return true;
+  }
+
+  /** Sent to look whether something is still plugged in at a point. */
+  private looksForPlug(point: string, part: string): true {
+    this.wait(1);
+    this.log.push(`look for ${part}`);
+    if (this.nature.stayedIn(this.trueKey(part))) this.foundIn(part);
+    else this.record({ type: 'seen', what: 'nothingIn', place: point, gone: false });
+    return true;
+  }
+
+  private foundIn(part: string): void {
     this.nature.takeOut(this.trueKey(part));
     this.record({ type: 'wasStill', part, now: 'out' });
     this.log.push(`found in ${part}`);
-    return true;
   }
 
   private follow(step: StepView): void {

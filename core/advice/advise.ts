@@ -41,7 +41,7 @@ export class Advisor {
   private key = '';
   private engine: BeliefEngine | null = null;
   private live: LiveEvidence | null = null;
-  private liveKey = '';
+  private baseKey = '';
   private settled: Understanding | null = null;
   private settledKey = '';
 
@@ -60,10 +60,13 @@ export class Advisor {
     const observed = liveEvidenceOf(view).map((r) => ({ test: r.event.test, state: r.state }));
     const key = `${base} ${JSON.stringify(observed)}`;
     if (!this.engine || this.key !== key) {
-      const suspects = afterMends(shifted(map, belowLimit(suspectsOf(map, tradePriors, linksMade)), asked), mends);
-      if (this.liveKey !== base || !this.live) this.live = new LiveEvidence(map, suspects, cellsOf(suspects));
-      this.engine = new BeliefEngine(map, suspects, tradeOptions, observed.length ? this.live.bias(observed) : null);
-      this.liveKey = base;
+      if (this.baseKey !== base || !this.engine || !this.live) {
+        const suspects = afterMends(shifted(map, belowLimit(suspectsOf(map, tradePriors, linksMade)), asked), mends);
+        this.live = new LiveEvidence(map, suspects, cellsOf(suspects));
+        this.engine = new BeliefEngine(map, suspects, tradeOptions);
+        this.baseKey = base;
+      }
+      this.engine = this.engine.withBias(observed.length ? this.live.bias(observed) : null);
       this.key = key;
     }
     return this.engine;

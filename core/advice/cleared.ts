@@ -1,4 +1,4 @@
-import type { Suspect } from '../faults';
+import { isBreak, touches, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { placeNames } from '../planning';
 import type { Now } from './now';
@@ -11,10 +11,8 @@ const OF_PRIOR = 0.1;
 /** What is claimed of a place: two conductors apart, or one whole. */
 interface Claim { readonly place: string; readonly conductors: string; readonly touching: boolean; readonly members: number[] }
 
-const touches = (s: Suspect): boolean => s.kind === 'contact' || s.kind === 'pointContact' || s.kind === 'loadFault';
-const breaks: ReadonlySet<Suspect['kind']> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection']);
 /** What keeps a conductor from being whole: a break, or an end that is poor. */
-const unsound = (s: Suspect): boolean => breaks.has(s.kind) || s.kind === 'resistiveEnd';
+const unsound = (s: Suspect): boolean => isBreak(s) || s.kind === 'resistiveEnd';
 
 /**
  * What the readings have ruled out, by place and by conductors, each by the reading that ruled out most of it. A reading counts for what
@@ -31,7 +29,7 @@ export function clearedPlaces(now: Now): ClearedView[] {
   const circuits = circuitsOf(map);
   // Conductors of a circuit that some reading has not shown to be whole.
   const doubtful = new Set<string>();
-  for (const [i, s] of engine.suspects.entries()) if (breaks.has(s.kind) && !gone(i)) for (const c of s.conductors) doubtful.add(`${circuits.get(placeId(s.place))} ${c}`);
+  for (const [i, s] of engine.suspects.entries()) if (isBreak(s) && s.kind !== 'openBridged' && !gone(i)) for (const c of s.conductors) doubtful.add(`${circuits.get(placeId(s.place))} ${c}`);
   const first = now.two ? engine.suspects[now.two.suspect] : undefined;
   return claimsOf(map, engine.suspects).flatMap((claim): ClearedView[] => {
     const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number), 0);
@@ -55,6 +53,9 @@ function claimsOf(map: Installation, suspects: readonly Suspect[]): Claim[] {
   const lumps = new Set([...undrawn, ...map.sections.filter((s) => undrawn.has(s.a) || undrawn.has(s.b)).map((s) => s.id)]);
   for (const [i, s] of suspects.entries()) {
     if (s.kind === 'sound' || s.kind === 'unknown' || s.place.startsWith('state ') || s.site.on === 'nothing' || !s.conductors.length) continue;
+    // A load that is sound where it is in is so where it was left in.
+    // And metal that bridges a break leaves a conductor whole to the meter.
+    if (s.kind === 'loadLeft' || s.kind === 'openBridged') continue;
     const touching = touches(s);
     // A way that nobody has drawn has more conductors than its lump: one path through it makes none of them whole.
     if (!touching && (!unsound(s) || lumps.has(placeId(s.place)))) continue;

@@ -1,5 +1,5 @@
 import { ohmOfT } from '../belief';
-import { isFault, type Suspect } from '../faults';
+import { isBreak, isFault, touches, type Suspect } from '../faults';
 import { bestCell, type Now } from './now';
 
 /** Share from which a suspect stands between the job and power. */
@@ -13,7 +13,6 @@ export type HazardKind = 'live metal' | 'earth fault' | 'short' | 'no earth' | '
 /** Something still possible that power would make dangerous. */
 export interface HazardView { readonly id: string; readonly kind: Suspect['kind']; readonly place: string; readonly conductors: readonly string[]; readonly share: number; readonly does: HazardKind }
 
-const breaks: ReadonlySet<Suspect['kind']> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection']);
 const isLine = (c: string): boolean => c !== 'N' && c !== 'E';
 
 /** What a suspect of so many ohms does with the supply on; null where nothing is hurt by it. */
@@ -21,9 +20,9 @@ export function hazardOf(s: Pick<Suspect, 'kind' | 'conductors'>, ohm: number): 
   const has = (c: string): boolean => s.conductors.includes(c);
   if (s.kind === 'crossed') return has('E') ? 'live metal' : null;
   if (s.kind === 'supplyLost') return 'live metal';
-  if (breaks.has(s.kind)) return has('E') ? 'no earth' : null;
+  if (isBreak(s)) return has('E') ? 'no earth' : null;
   if (s.kind === 'resistiveEnd') return has('E') ? 'no earth' : 'burns';
-  if (s.kind !== 'contact' && s.kind !== 'pointContact' && s.kind !== 'loadFault') return null;
+  if (!touches(s)) return null;
   if (!s.conductors.some(isLine)) return null;
   if (has('E')) return ohm < EARTH_FAULT_OHM ? 'earth fault' : null;
   return ohm < SHORT_OHM ? 'short' : null;

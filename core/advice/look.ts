@@ -1,12 +1,14 @@
-import { signChance } from '../asking';
+import { findsSomething, plugIn, signChance } from '../asking';
+import { loadsOf, type Point } from '../installation';
 import { costOf, frontOf, placesOf, type Costs } from '../planning';
+import { elementKey } from '../workstate';
 import { safetyOf } from './steps';
 import type { Now } from './now';
 import type { LiveStepView } from './liveSteps';
 import type { StepView } from './types';
 
-/** Eyes before meter: a point to look at, with the cover off where it is off already. */
-export interface LookView { readonly point: string; readonly outside: boolean; readonly bits: number; readonly minutes: number }
+/** Eyes before meter: a point to look at, with the cover off where it is off already. `plug`: what may have stayed in there against the record, the first thing to look for. */
+export interface LookView { readonly point: string; readonly outside: boolean; readonly plug: string | null; readonly bits: number; readonly minutes: number }
 
 const LOOK_MIN = 0.5;
 /** Bits below which a look is not worth a word. */
@@ -25,12 +27,13 @@ export function lookFirst(now: Now, costs: Costs, steps: readonly StepView[], li
     if (p.reach === 'never' || view.unreachable.includes(p.id)) continue;
     const open = view.state.opened.includes(p.id) && view.secured !== null && safety.proved.has(p.id);
     const outside = !open;
-    if (looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
-    const bits = bitsOfLook(now, numbers, p.id, outside);
+    const plugs = plugsOut(now, p, looked);
+    if (!plugs.length && looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
+    const bits = bitsOfLook(now, numbers, p.id, outside, plugs.length > 0);
     if (bits < WORTH_A_LOOK) continue;
     const minutes = LOOK_MIN + (view.at.includes(p.id) ? 0 : costs.walk + (p.extraMin ?? 0));
     const cost = costOf(minutes, bits, entropy);
-    if (!best || cost < best.cost) best = { point: p.id, outside, bits, minutes, cost };
+    if (!best || cost < best.cost) best = { point: p.id, outside, plug: plugShare(now, p.id) > WORTH_A_PLUG ? (plugs[0] ?? null) : null, bits, minutes, cost };
   }
   if (!best) return null;
   const others = [...steps.slice(0, 1).map((s) => costOf(s.minutes, s.bits, entropy)), ...live.slice(0, 1).map((s) => s.cost)];
@@ -38,13 +41,21 @@ export function lookFirst(now: Now, costs: Costs, steps: readonly StepView[], li
   return others.every((c) => cost < c) ? look : null;
 }
 
+/** Share of what a plug left in would explain from which it is looked for by name. */
+const WORTH_A_PLUG = 0.03;
+
+/** What the record has as unplugged at a point, and nobody has looked at since. */
+const plugsOut = ({ view }: Now, p: Point, looked: ReadonlySet<string>): string[] => (looked.has(`${p.id} nothingIn`) ? [] : loadsOf(p).map((l) => (l.unplugs ? elementKey(p.id, l.id) : '')).filter((k) => view.state.loadsOut.includes(k) && !looked.has(`${k} wasIn`)));
+
+const plugShare = ({ engine, belief }: Now, point: string): number => engine.suspects.reduce((sum, s, i) => sum + (plugIn(s, point) ? (belief.suspectShare[i] as number) : 0), 0);
+
 /** Bits about the place of the fault in "something to see" against "nothing". */
-function bitsOfLook({ map, engine, belief }: Now, numbers: ArrayLike<number>, point: string, outside: boolean): number {
+function bitsOfLook({ map, engine, belief }: Now, numbers: ArrayLike<number>, point: string, outside: boolean, forPlugs: boolean): number {
   const places = new Map<number, { share: number; seen: number }>();
   let seen = 0;
   for (const [i, s] of engine.suspects.entries()) {
     const share = belief.suspectShare[i] as number;
-    const both = share * signChance(map, s, point, outside);
+    const both = share * (forPlugs ? findsSomething : signChance)(map, s, point, outside);
     const at = places.get(numbers[i] ?? 0) ?? { share: 0, seen: 0 };
     places.set(numbers[i] ?? 0, { share: at.share + share, seen: at.seen + both });
     seen += both;

@@ -1,5 +1,5 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
-import type { Suspect } from '../faults';
+import { isBreak, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { JobView, LiveReadingView, ReadingView } from '../job';
 import type { LiveEvidence } from '../live';
@@ -55,6 +55,5 @@ export function bestCell(belief: Belief, suspect: number): number {
 export function doubtOfEarth({ view, engine, belief, observations }: Now): boolean {
   // Somebody felt it: nothing that was read since takes the doubt away.
   if (observations.length === 0 || view.asked.complaint === 'shock' || view.asked.shock) return true;
-  const breaks = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'crossed', 'missingSection']);
-  return engine.suspects.reduce((sum, s, i) => (breaks.has(s.kind) && s.conductors.some((c) => c === 'E' || c === 'N') ? sum + (belief.suspectShare[i] as number) : sum), 0) > 0.02;
+  return engine.suspects.reduce((sum, s, i) => ((isBreak(s) || s.kind === 'crossed') && s.conductors.some((c) => c === 'E' || c === 'N') ? sum + (belief.suspectShare[i] as number) : sum), 0) > 0.02;
 }

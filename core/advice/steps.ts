@@ -44,7 +44,7 @@ export function stepView({ map, engine, belief }: Scene, step: Step, safety: Saf
 export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'actions' | 'probes' | 'stateAfter'>): Outcome[] {
   const probe = step.probes[0];
   if (!probe) return [];
-  const answers = engine.answersIn(step.stateAfter, probe);
+  const answers = engine.formulas.in(step.stateAfter, probe);
   if (!answers) return [];
   const numbers = placesOf(map, engine.suspects);
   const front = frontOf(engine, belief, (s) => numbers[s] ?? 0);

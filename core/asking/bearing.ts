@@ -49,19 +49,19 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
   const byTrait = new Map<Trait, number>();
   const factorOf = (s: Suspect): number => {
     const trait = traitOf(s);
-    if (trait === null) return 1;
+    if (trait === null) return cleanFactor(map, s, asked);
     let factor = byTrait.get(trait);
     if (factor === undefined) byTrait.set(trait, (factor = traitFactor(asked, trait)));
     const near = asked.seen.filter((x) => x.place !== null && (sightFactors[x.what as Sight]?.[trait] ?? 1) > 1 && isAt(map, s, x.place)).length;
     return factor * AT_THE_PLACE ** near * cleanFactor(map, s, asked);
   };
   const weighed = suspects.map((s) => ({ s, weight: s.prior * factorOf(s) }));
-  // Doubts of the record keep their share: no story speaks about them.
-  const doubts = suspects.reduce((sum, s) => (traitOf(s) === null ? sum + s.prior : sum), 0);
+  // Doubts of the record keep their share: no story speaks about them, only a look at the very thing.
+  const doubts = weighed.reduce((sum, x) => (traitOf(x.s) === null ? sum + x.weight : sum), 0);
   const total = weighed.reduce((sum, x) => (traitOf(x.s) === null ? sum : sum + x.weight), 0);
   return weighed.map(({ s, weight }) => {
     const felt = feltAs(asked.complaint, s);
-    return { ...s, prior: traitOf(s) === null ? s.prior : (weight / total) * (1 - doubts), ...(felt ? { felt } : {}) };
+    return { ...s, prior: traitOf(s) === null ? weight : (weight / total) * (1 - doubts), ...(felt ? { felt } : {}) };
   });
 }
 

@@ -1,10 +1,8 @@
-import type { Suspect } from '../faults';
+import { touches, type Suspect } from '../faults';
 import type { Complaint } from '../job';
 
 // How well a path between two conductors goes with what was complained of, by what current it lets through: an over-current device
 // wants a short, a residual device milliamperes to earth, a neutral on earth is driven by the neutral's own few volts alone.
-
-const PATHS: ReadonlySet<Suspect['kind']> = new Set(['contact', 'pointContact', 'loadFault']);
 
 /** Share by size: the first bound in ohms that is not reached gives it. */
 type Scale = readonly (readonly [belowOhm: number, share: number])[];
@@ -18,7 +16,7 @@ const scales: Readonly<Partial<Record<Complaint, Readonly<Record<'LN' | 'LE' | '
 /** How well so many ohms between the suspect's conductors go with the complaint, 0…1, or null where its size says nothing; estimates, and people err: never 0. */
 export function feltAs(complaint: Complaint | null, s: Pick<Suspect, 'kind' | 'conductors'>): ((ohm: number) => number) | null {
   const scale = complaint && scales[complaint];
-  if (!scale || !PATHS.has(s.kind)) return null;
+  if (!scale || !touches(s)) return null;
   const has = (c: string): boolean => s.conductors.includes(c);
   const pair = has('E') ? (has('N') ? 'NE' : 'LE') : 'LN';
   return (ohm) => scale[pair].find(([below]) => ohm < below)?.[1] ?? 1;

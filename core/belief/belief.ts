@@ -1,19 +1,19 @@
 import type { Suspect } from '../faults';
-import { circuitsOf, roleOfPlace, type Installation } from '../installation';
+import { circuitsOf, type Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
-import type { Assumed } from '../network/skeleton';
-import { Answers, probeKey, respond, StateModel, tiedState, type Maybe, type Probe, type Response } from '../probes';
+import { probeKey, respond, type Answers, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, meter, STEADY_SD, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { cellsOf, ohmOfT, type Cells } from './cells';
 import { Estimates } from './estimates';
 import { CellWork } from './cellWork';
 import { ruledOut } from './clearing';
+import { Formulas, type AssumedIn } from './formulas';
 import { Grouping } from './grouping';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
-import { anyLoadIn, blurs, LEAST_LOAD_OHM, LEAST_METAL_OHM, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
+import { blurs } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
@@ -101,14 +101,6 @@ const CORRELATED_PER_VARIANCE = 20;
  */
 export class BeliefEngine {
   readonly cells: Cells;
-  private readonly models = new Map<string, StateModel>();
-  private readonly loadedModels = new Map<string, StateModel>();
-  private readonly metalModels = new Map<string, StateModel>();
-  /** The map with the loads that are vouched for; with all that may be in; and with metal beside every CPC too. */
-  private readonly vouched: Installation;
-  private readonly loaded: Installation;
-  private readonly bridged: Installation;
-  private readonly answers = new Map<string, Answers | null>();
   private readonly grouping: Grouping;
   private readonly known = new Map<string, Belief>();
   private readonly ruled = new Map<string, Uint8Array>();
@@ -126,13 +118,11 @@ export class BeliefEngine {
     readonly options: BeliefOptions = tradeOptions,
     /** ln of what other evidence says about each cell, added to its prior. */
     readonly bias: Float64Array | null = null,
-    /** What is taken as known, given a state in which it may act or not. */
-    readonly assumed: ((state: WorkState) => readonly Assumed[]) | null = null,
+    readonly assumed: AssumedIn | null = null,
+    /** Of an engine that differs in `bias` alone. */
+    readonly formulas: Formulas = new Formulas(installation, suspects, options.physics, options.metalMayBe, assumed),
   ) {
     this.grouping = new Grouping(this);
-    this.vouched = vouchedLoads(installation);
-    this.loaded = mostLoads(installation);
-    this.bridged = mostMetal(installation);
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
     const parts = installation.sections.map((s) => {
@@ -149,36 +139,9 @@ export class BeliefEngine {
     this.lengthVariancePerOhm = ohm > 0 ? (2 * parts.reduce((sum, p) => sum + p.sd * p.sd * p.ohm * p.ohm, 0)) / ohm : 0;
   }
 
-  model(state: WorkState): StateModel {
-    const key = stateSignature(state);
-    return this.modelOf(this.models, this.vouched, state, key);
-  }
-
-  private modelOf(known: Map<string, StateModel>, map: Installation, state: WorkState, key = stateSignature(state)): StateModel {
-    let model = known.get(key);
-    if (!model) known.set(key, (model = new StateModel(map, state, this.options.physics, this.assumed?.(state) ?? [])));
-    return model;
-  }
-
-  /**
-   * Formulas of all suspects for a probe that could be made in a state, not kept; null when a lead touches nothing. `forForecast` leaves
-   * out what only a reading that was taken can show.
-   */
-  answersIn(state: WorkState, probe: Probe, forForecast = true): Answers | null {
-    const tied = tiedState(state, probe);
-    const maybes: Maybe[] = [];
-    if (anyLoadIn(this.installation, tied)) maybes.push({ share: LOADS_MAY_BE_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, tied) });
-    if (!forForecast && tied.loadsOut.length) maybes.push({ share: leftIn(this.installation, tied), own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
-    if (!forForecast && this.options.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ share: METAL_MAY_BE, own: LEAST_METAL_OHM, model: this.modelOf(this.metalModels, this.bridged, tied) });
-    return Answers.of(this.model(tied), maybes, this.suspects, probe);
-  }
-
-  /** Formulas of all suspects for one probe in one state; null when a lead touches nothing. */
-  answersOf(state: WorkState, probe: Probe): Answers | null {
-    const key = `${stateSignature(state)} ${probeKey(probe)}`;
-    let found = this.answers.get(key);
-    if (found === undefined) this.answers.set(key, (found = this.answersIn(state, probe, false)));
-    return found;
+  /** The same with other evidence beside the readings: what probes read is worked out once for both. */
+  withBias(bias: Float64Array | null): BeliefEngine {
+    return new BeliefEngine(this.installation, this.suspects, this.options, bias, this.assumed, this.formulas);
   }
 
   /** S.d. in y of a predicted reading, apart from the cell's own unknowns. `own`: ohms of it that are the fault's. */
@@ -251,7 +214,7 @@ export class BeliefEngine {
   /** Does the suspect no longer act in this reading? */
   lapsed(o: Observation, suspect: number): boolean {
     const site = this.suspects[suspect]?.site;
-    return (site?.on === 'branch' && o.remade?.includes(site.endKey) === true) || (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? ''));
+    return ((site?.on === 'branch' || site?.on === 'opened') && o.remade?.includes(site.endKey) === true) || (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? ''));
   }
 
   /** Belief after the readings: the same set gives the same belief, whatever was believed before. The last few are kept. */

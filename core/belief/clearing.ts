@@ -20,7 +20,7 @@ const say = noSay();
 export function ruledOut(engine: BeliefEngine, o: Observation): Uint8Array {
   const { cells } = engine;
   const out = new Uint8Array(cells.count);
-  const answers = engine.answersOf(o.state, o.probe);
+  const answers = engine.formulas.of(o.state, o.probe);
   if (!answers) return out;
   const sound = likelihood(engine, o, answers.sound, answers.others.map((m) => ({ share: m.share, own: m.own, r: m.sound })), 0, 0.5);
   if (sound < (isAbove(o.displayed) ? LOOKS_SOUND.off : LOOKS_SOUND.density)) return out;

@@ -47,7 +47,7 @@ export function howForeseen(engine: BeliefEngine, belief: Belief, o: Observation
 export function misfitOf(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], c: number): number[] {
   const p: Prediction = { ohm: 0, y: 0, sd: 0 };
   return observations.map((o) => {
-    const answers = engine.answersOf(o.state, o.probe);
+    const answers = engine.formulas.of(o.state, o.probe);
     if (!answers) return 0;
     const r = engine.answerTo(answers, o, engine.cells.suspect[c] as number);
     engine.predict(belief, c, o.probe.fn, r, p);
@@ -62,7 +62,7 @@ export function misfitOf(engine: BeliefEngine, belief: Belief, observations: rea
 /** Could the display of this reading have told the suspect, at any of its sizes, from a sound circuit? True for what is not on the list. */
 export function couldShow(engine: BeliefEngine, suspectId: string, o: Observation): boolean {
   const suspect = engine.suspects.findIndex((s) => s.id === suspectId);
-  const answers = engine.answersOf(o.state, o.probe);
+  const answers = engine.formulas.of(o.state, o.probe);
   const s = engine.suspects[suspect];
   if (!s || !answers) return true;
   const r = engine.answerTo(answers, o, suspect);
@@ -76,7 +76,7 @@ function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: 
   let sum = 0;
   let total = 0;
   let sound = NaN;
-  const answers = engine.answersOf(o.state, o.probe);
+  const answers = engine.formulas.of(o.state, o.probe);
   for (let c = 0; c < engine.cells.count; c++) {
     const w = weightOf(c);
     if (w < 1e-7) continue;
@@ -91,7 +91,7 @@ function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: 
 }
 
 /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
-function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number, answers: Answers | null = engine.answersOf(o.state, o.probe)): number {
+function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number, answers: Answers | null = engine.formulas.of(o.state, o.probe)): number {
   const s = engine.cells.suspect[c] as number;
   const slip = engine.options.slipShare;
   if (engine.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;

@@ -28,7 +28,7 @@ export class Grouping {
     const measured: string[] = [];
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
-      const answers = this.engine.answersOf(first.state, first.probe);
+      const answers = this.engine.formulas.of(first.state, first.probe);
       if (!answers) continue;
       const { sound } = answers;
       const known = new Array<Response | undefined>(this.engine.suspects.length);
@@ -91,7 +91,7 @@ export class Grouping {
   /** The currents of a reading, worked out once per probe and state. */
   private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
     const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
-    const model = this.engine.model(tiedState(o.state, o.probe));
+    const model = this.engine.formulas.model(tiedState(o.state, o.probe));
     const leads = model.leads(o.probe);
     return {
       cores: model.cores(),

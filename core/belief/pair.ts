@@ -6,6 +6,7 @@ import { structureOf } from '../probes';
 import type { WorkState } from '../workstate';
 import { BeliefEngine, type Belief, type Observation } from './belief';
 import { ohmOfT } from './cells';
+import type { Formulas } from './formulas';
 
 /** Two faults at once: the first taken as known, the second as the belief of an engine that has the first in its network. */
 export interface TwoFaults {
@@ -52,7 +53,9 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
 /** Sizes nearer to each other than this, in ln, are one: a network that has the one serves for the other. */
 const SAME_SIZE = 0.03;
 const MOST_GIVEN = 10;
-const given = new WeakMap<BeliefEngine, Map<string, { readonly ohm: number; readonly near: boolean; readonly engine: BeliefEngine }>>();
+interface Given { readonly ohm: number; readonly near: boolean; engine: BeliefEngine }
+/** By the formulas of the engine that they stand beside: other evidence than readings does not change what is read. */
+const given = new WeakMap<Formulas, Map<string, Given>>();
 
 /** A fact that holds in a state or not, whatever was done before: a link left in was not there before it was made. */
 export const canBeGiven = (s: Suspect): boolean => isFact(s) && !(s.site.on === 'pair' && s.site.only === 'linkOff');
@@ -62,16 +65,18 @@ const WORTH_A_FACT = 1e-4;
 
 /** The engine with one fault in its network; kept, so that a further reading costs itself alone. */
 export function engineGiven(engine: BeliefEngine, s: Suspect, ohm: number, fraction: number): BeliefEngine {
-  let known = given.get(engine);
-  if (!known) given.set(engine, (known = new Map<string, { readonly ohm: number; readonly near: boolean; readonly engine: BeliefEngine }>()));
+  let known = given.get(engine.formulas);
+  if (!known) given.set(engine.formulas, (known = new Map<string, Given>()));
   const old = known.get(s.id);
   const near = fraction < 0.5;
-  if (old && old.near === near && (old.ohm === ohm || Math.abs(Math.log((old.ohm + 0.1) / (ohm + 0.1))) < SAME_SIZE)) return old.engine;
+  if (old && old.near === near && (old.ohm === ohm || Math.abs(Math.log((old.ohm + 0.1) / (ohm + 0.1))) < SAME_SIZE)) {
+    if (old.engine.bias !== engine.bias) old.engine = old.engine.withBias(engine.bias);
+    return old.engine;
+  }
   // What was complained of is explained once: beside a fault that is there, the size of another need not go with it too.
   const suspects = isFault(s) ? engine.suspects.map(({ felt: _, ...x }) => x) : engine.suspects;
   const made = new BeliefEngine(engine.installation, suspects, engine.options, engine.bias, (state) => {
-    const own = assumedOf(engine.installation, s, ohm, fraction, state);
-    return [...(engine.assumed?.(state) ?? []), ...(own ? [own] : [])];
+    return [...(engine.assumed?.(state) ?? []), ...assumedOf(engine.installation, s, ohm, fraction, state)];
   });
   if (known.size >= MOST_GIVEN) known.delete(known.keys().next().value ?? '');
   known.set(s.id, { ohm, near, engine: made });
@@ -99,16 +104,17 @@ function firsts(engine: BeliefEngine, belief: Belief, placeOf: (suspect: number)
   return [...all.filter((x) => !fact(x)).slice(0, MOST_FIRSTS), ...all.filter((x) => fact(x) && x.share > WORTH_A_FACT).slice(0, MOST_FACTS)];
 }
 
-/** A suspect of known size as a part of the network; null where the state keeps it from acting. */
-export function assumedOf(installation: Installation, s: Suspect, ohm: number, fraction: number, state: WorkState): Assumed | null {
+/** A suspect of known size as parts of the network; none where the state keeps it from acting. */
+function assumedOf(installation: Installation, s: Suspect, ohm: number, fraction: number, state: WorkState): Assumed[] {
   const { site } = s;
-  if (site.on === 'pair') return actsIn(site, state) ? { kind: 'shunt', a: site.a, b: site.b, ohm } : null;
-  if (site.on === 'branch') return { kind: 'series', part: site.part, endKey: site.endKey, ohm };
-  if (site.on === 'structure') return { kind: 'structure', structure: structureOf(site.structure, site.id, site.cores) };
-  if (site.on !== 'cable') return null;
+  if (site.on === 'pair') return actsIn(site, state) ? [{ kind: 'shunt', a: site.a, b: site.b, ohm }] : [];
+  if (site.on === 'opened') return [{ kind: 'series', part: site.part, endKey: site.endKey, ohm: Infinity }, { kind: 'shunt', a: site.a, b: site.b, ohm }];
+  if (site.on === 'branch') return [{ kind: 'series', part: site.part, endKey: site.endKey, ohm }];
+  if (site.on === 'structure') return [{ kind: 'structure', structure: structureOf(site.structure, site.id, site.cores) }];
+  if (site.on !== 'cable') return [];
   const section = findSection(installation, site.section);
-  if (!section) return null;
+  if (!section) return [];
   // At the nearer end: two faults are told apart by circuits, not by metres.
   const side = fraction < 0.5 ? 'a' : 'b';
-  return { kind: 'shunt', a: endKeyOf(section, side, site.cores[0]), b: endKeyOf(section, side, site.cores[1]), ohm };
+  return [{ kind: 'shunt', a: endKeyOf(section, side, site.cores[0]), b: endKeyOf(section, side, site.cores[1]), ohm }];
 }

@@ -29,21 +29,29 @@ export class Twins {
     const { cells, suspects } = engine;
     const chains = chainsOf(groups);
     const rows = new Array<Int32Array>(cells.count).fill(Int32Array.from(groups.keys()));
-    const [touched, chain, list] = [new Uint8Array(groups.length), new Uint8Array(groups.length), new Int32Array(groups.length)];
+    const untouched = Int32Array.from(groups.keys()).filter((n) => always[n] === 1);
+    const [chain, list] = [new Uint8Array(groups.length), new Int32Array(groups.length)];
     this.is = new Uint8Array(cells.count);
     const k = Math.exp(e.s[0] as number);
     const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
     const others = groups.map((g) => g.others.map((m) => shownBy(g.fn, m.sound, k)));
+    let [last, reached]: [number, number[]] = [-1, []];
     for (let c = 1; c < cells.count; c++) {
       const suspect = cells.suspect[c] as number;
       if (suspects[suspect]?.kind === 'unknown') continue;
+      if (suspect !== last) [last, reached] = [suspect, reachedBy(groups, suspect)];
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
-      chain.fill(0);
-      for (const [n, g] of groups.entries()) {
-        touched[n] = differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k)) ? 1 : 0;
-        if (touched[n] === 1) chain[chains[n] as number] = 1;
+      const touched = reached.filter((n) => {
+        const g = groups[n] as Group;
+        return differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k));
+      });
+      if (!touched.length) {
+        this.is[c] = 1;
+        rows[c] = untouched;
+        continue;
       }
-      if (!touched.includes(1)) this.is[c] = 1;
+      chain.fill(0);
+      for (const n of touched) chain[chains[n] as number] = 1;
       let count = 0;
       for (let n = 0; n < groups.length; n++) if (chain[chains[n] as number] === 1 || always[n] === 1) list[count++] = n;
       rows[c] = list.slice(0, count);
@@ -67,6 +75,11 @@ export class Twins {
       e.precision[at + 5] = e.precision[5] as number;
     }
   }
+}
+
+/** The readings for which a suspect has a formula of its own, at any size. */
+function reachedBy(groups: readonly Group[], suspect: number): number[] {
+  return groups.flatMap((g, n) => (g.response(suspect) !== g.sound || g.others.some((m) => m.response(suspect) !== m.sound) ? [n] : []));
 }
 
 /** By reading, the first of those that show the same one after another. */

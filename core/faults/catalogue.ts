@@ -1,11 +1,11 @@
-import { allEnds, boardOf, circuitOfWay, circuitsOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
+import { allEnds, boardOf, circuitOfWay, circuitsOf, endKeyOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
 
 export const suspectKinds = [
-  'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'loadOpen', 'crossed',
-  'terminal', 'face', 'notLanded', 'missingSection', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft', 'metalPath',
+  'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'loadLeft', 'loadOpen', 'crossed',
+  'terminal', 'face', 'notLanded', 'missingSection', 'openBridged', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft', 'metalPath',
   'otherBar', 'borrowed', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost',
 ] as const;
 export type SuspectKind = (typeof suspectKinds)[number];
@@ -23,6 +23,13 @@ export const isFact = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind ==
 
 /** Is it a fault at all? Not: nothing, such a fact, or what no map shows. */
 export const isFault = (s: Pick<Suspect, 'kind' | 'place'>): boolean => s.kind !== 'sound' && s.kind !== 'unknown' && !isFact(s);
+
+/** Is it a path between two conductors that should be apart? */
+export const touches = ({ kind }: Pick<Suspect, 'kind'>): boolean => kind === 'contact' || kind === 'pointContact' || kind === 'loadFault' || kind === 'loadLeft';
+
+/** Does it leave a conductor that is not whole? */
+export const isBreak = ({ kind }: Pick<Suspect, 'kind'>): boolean => BREAKS.has(kind);
+const BREAKS: ReadonlySet<SuspectKind> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection', 'openBridged']);
 
 /** One thing that can be wrong at one place: a family of faults that differ only in size and position. */
 export interface Suspect {
@@ -48,6 +55,8 @@ export type Site =
   | { readonly on: 'branch'; readonly part: string; readonly end: '' | 'a' | 'b'; readonly endKey: string }
   | { readonly on: 'cable'; readonly section: string; readonly cores: readonly [string, string] }
   | { readonly on: 'pair'; readonly a: string; readonly b: string; readonly only?: 'endOut' | 'loadOut' | 'loadIn' | 'switchOff' | 'linkOff'; readonly part?: string }
+  /** A core that is open, at one of its ends or (`endKey` '') along it, and another way between two places in its stead. */
+  | { readonly on: 'opened'; readonly part: string; readonly endKey: string; readonly a: string; readonly b: string }
   | { readonly on: 'face'; readonly face: string }
   | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection' | 'landed'; readonly id: string; readonly cores: readonly string[] };
 
@@ -59,8 +68,8 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 
 /** Appliances and terminations first, buried cable last (field guide, section 4). */
 export const tradePriors: KindPriors = {
-  sound: 0.03, unknown: 0.001, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.16, loadFault: 0.22, loadOpen: 0.04,
-  crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, switchOpen: 0.02,
+  sound: 0.03, unknown: 0.001, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.16, loadFault: 0.22, loadLeft: 0.005, loadOpen: 0.04,
+  crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, openBridged: 0.008, switchOpen: 0.02,
   endNotOut: 0.004, loadIn: 0.03, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
@@ -76,7 +85,7 @@ const LOAD_EARTH_OHM: readonly [number, number] = [0, 2e6];
  * `linksMade`: pairs of places that the job has linked so far; any of them may still be in.
  */
 export function suspectsOf(installation: Installation, priors: KindPriors = tradePriors, linksMade: readonly LinkedPair[] = []): Suspect[] {
-  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade), ...metalSuspects(installation), ...boardSuspects(installation)];
+  const drafts = [...general(), ...seriesSuspects(installation), ...contactSuspects(installation), ...structuralSuspects(installation), ...doubtSuspects(installation, linksMade), ...metalSuspects(installation), ...bridgedBreaks(installation), ...boardSuspects(installation)];
   const counts = new Map<SuspectKind, number>();
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
@@ -160,12 +169,15 @@ function contactSuspects(installation: Installation): Draft[] {
     for (const load of loadsOf(p))
       for (const [t, u] of pairsOf(landed)) {
         const own = [load.a, load.b].includes(t) && [load.a, load.b].includes(u);
-        drafts.push({
-          id: `load ${elementKey(p.id, load.id)}:${t}${u}`, kind: 'loadFault', place: elementKey(p.id, load.id), conductors: [t, u],
-          unknown: { of: 'shunt', ohm: own ? LOAD_LN_OHM : LOAD_EARTH_OHM, alongCable: false },
-          site: { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u), only: 'loadIn', part: elementKey(p.id, load.id) },
-          fault: (ohm) => [{ kind: 'loadFault', point: p.id, load: load.id, terminals: [t, u], ohm }],
-        });
+        const [place, terminals] = [elementKey(p.id, load.id), [t, u] as [string, string]];
+        const inside = {
+          place, conductors: terminals, unknown: { of: 'shunt', ohm: own ? LOAD_LN_OHM : LOAD_EARTH_OHM, alongCable: false } as const,
+          fault: (ohm: number): Fault[] => [{ kind: 'loadFault', point: p.id, load: load.id, terminals, ohm }],
+        };
+        const site = { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u), part: place } as const;
+        drafts.push({ ...inside, id: `load ${place}:${t}${u}`, kind: 'loadFault', site: { ...site, only: 'loadIn' } });
+        // One of many is overlooked when all are taken out, the faulty one as easily as any: it shows whatever the record says.
+        if (load.unplugs) drafts.push({ ...inside, id: `left ${place}:${t}${u}`, kind: 'loadLeft', site, fault: (ohm) => [{ kind: 'joined', terminals: [site.a, site.b], ohm }] });
       }
   }
   return drafts;
@@ -218,6 +230,28 @@ function metalSuspects(installation: Installation): Draft[] {
       id: `metal ${p.id}`, kind: 'metalPath', place: p.id, conductors: [own.id], unknown: { of: 'shunt', ohm: METAL_OHM, alongCable: false },
       site: { on: 'pair', a, b }, fault: (ohm) => [{ kind: 'joined', terminals: [a, b], ohm }],
     }];
+  });
+}
+
+/** A protective conductor that is open where metal beyond it leads to earth all the same: by the readings it is a poor end, or a long cable. */
+function bridgedBreaks(installation: Installation): Draft[] {
+  const board = boardOf(installation);
+  const earth = board?.terminals.find((t) => t.role === 'E');
+  if (!board || !earth) return [];
+  const b = terminalKey(board.id, earth.id);
+  return installation.sections.flatMap((s): Draft[] => {
+    const core = s.cores.find((c) => c.role === 'E');
+    const sides = (['b', 'a'] as const).filter((side) => TOUCHES_METAL.has(installation.points.find((p) => p.id === s[side])?.kind ?? ''));
+    const own = installation.points.find((p) => p.id === s[sides[0] ?? 'b'])?.terminals.find((t) => t.role === 'E');
+    if (!core || !sides[0] || !own) return [];
+    const a = terminalKey(s[sides[0]], own.id);
+    const part = `${s.id}:${core.id}`;
+    const draft = (id: string, place: string, endKey: string, open: Fault): Draft => ({
+      id: `bridged ${id}`, kind: 'openBridged', place, conductors: [core.id], unknown: { of: 'shunt', ohm: METAL_OHM, alongCable: false },
+      site: { on: 'opened', part, endKey, a, b }, fault: (ohm) => [open, { kind: 'joined', terminals: [a, b], ohm }],
+    });
+    const atEnd = (side: 'a' | 'b'): Draft => draft(endKeyOf(s, side, core.id), s[side], endKeyOf(s, side, core.id), { kind: 'termination', end: endKeyOf(s, side, core.id), ohm: 'open' });
+    return [draft(part, s.id, '', { kind: 'openCore', section: s.id, core: core.id }), atEnd('a'), atEnd('b')];
   });
 }
 

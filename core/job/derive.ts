@@ -158,6 +158,7 @@ class Fold {
     this.readings = amended(this.readings);
     this.liveReadings = amended(this.liveReadings);
     if (now === 'in') this.state = without(this.state);
+    this.asked = { ...this.asked, seen: [...this.asked.seen, { what: 'wasIn', place: part }] };
   }
 
   /** Early files told wet and works beside the complaint; they are answers like any other. */

@@ -63,3 +63,19 @@ test('once the record is right nothing is in doubt, and nothing is blamed for wh
   expect(doubts()).toBeLessThan(0.1);
   expect(shareOf((kind, [a, b]) => kind !== 'loadFault' && kind !== 'loadIn' && a === 'L' && b === 'N')).toBeLessThan(0.1);
 });
+
+test('a faulty plug that was overlooked is weighed against the point that it sits in, looked for by name, and named once it is found', () => {
+  const p = new Play({ id: 'l', name: 'L', agreedMin: 90, seed: 6, phrase: 'radial, 4', map, faults: [{ kind: 'pointContact', point: 'p3', terminals: ['L', 'N'], ohm: 1.3 }], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  p.record({ type: 'answered', question: 'unplugged', answer: 'cured' });
+  p.makeDead();
+  p.record({ type: 'loadsMoved', parts: plugs, out: true });
+  for (const at of ['s1@a', 'p2', 'p3', 'p4']) for (let i = 0; i < 2; i++) p.read({ fn: 'continuity', from: [`${at}:L`], to: [`${at}:N`] });
+  const advise = () => new Advisor().advise(p.view);
+  const left = advise()?.suspects.find((s) => s.kind === 'loadLeft');
+  expect(left).toMatchObject({ place: 'p3.plug', conductors: ['L', 'N'] });
+  expect(advise()?.look).toMatchObject({ point: 'p3', plug: 'p3.plug' });
+  p.record({ type: 'seen', what: 'nothingIn', place: 'p3', gone: false });
+  expect(advise()?.suspects.find((s) => s.kind === 'loadLeft')?.share ?? 0).toBeLessThan((left?.share ?? 0) / 5);
+  p.record({ type: 'wasStill', part: 'p3.plug', now: 'in' });
+  expect(advise()?.suspects[0]).toMatchObject({ kind: 'loadFault', place: 'p3.plug' });
+});

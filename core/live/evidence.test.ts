@@ -2,7 +2,7 @@ import { cellsOf } from '../belief';
 import { suspectsOf } from '../faults';
 import { draftCircuit, protectionsOf, type Installation } from '../installation';
 import { elementKey, untouched, type WorkState } from '../workstate';
-import { LiveEvidence, type LiveObservation, type LiveTest } from '.';
+import { Energised, LiveEvidence, magnitude, type LiveObservation, type LiveTest } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -133,4 +133,22 @@ test('the order of tests does not matter, and no single test rules anything out'
     expect(a(pick)).toBeCloseTo(b(pick), 10);
     expect(a(pick)).toBeGreaterThan(0);
   }
+});
+
+test('a loop as long as metal in the stead of a broken earth makes it speaks for just that, by the exact network', () => {
+  const map = draft('radial, 4');
+  const state = { ...untouched, loadsOut: loads(map) };
+  const suspects = suspectsOf(map);
+  const bridged = suspects.findIndex((s) => s.id === 'bridged s3:E');
+  const ohm = 2.2;
+  const exact = Energised.of(map, state, suspects[bridged]?.fault(ohm, 0.5) ?? []).loop('p3:L', 'p3:E');
+  const sound = Energised.of(map, state).loop('p3:L', 'p3:E');
+  const loop = (x: typeof exact): LiveObservation => see({ kind: 'loop', from: 'p3:L', to: 'p3:E', ohm: magnitude(x ?? { re: 0, im: 0 }), noTrip: false }, state);
+  expect(magnitude(exact ?? { re: 0, im: 0 })).toBeGreaterThan(magnitude(sound ?? { re: 0, im: 0 }) + 1);
+  // One cell of just this size, and the sound circuit.
+  const cells = { count: 2, suspect: Int32Array.of(bridged, 0), logPrior: Float64Array.of(-1, -1), tCentre: Float64Array.of(Math.log10(ohm + 0.1), NaN), tSd: Float64Array.of(0, 0), fixedOhm: Float64Array.of(0, 0) };
+  const evidence = new LiveEvidence(map, suspects, cells);
+  const of = (factor: number): number => evidence.bias([loop(exact && { re: exact.re * factor, im: exact.im * factor })])[0] ?? NaN;
+  for (const off of [0.6, 0.8, 1.25, 1.6]) expect(of(1)).toBeGreaterThan(of(off));
+  expect(of(1)).toBeGreaterThan((evidence.bias([loop(exact)])[1] ?? 0) + 2);
 });

@@ -6,7 +6,6 @@ import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
 import { Energised, magnitude, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
-import type { Phasors } from './solve';
 import { liveTestName, type LiveTest } from './tests';
 import { asRated, type Condition } from './trips';
 
@@ -57,14 +56,28 @@ export function soundView(scene: Energised): LiveView {
   };
 }
 
-/** Where a suspect acts in the energised network: one admittance added between two nodes, a network of its own, or nowhere. */
+/** Where a suspect acts in the energised network: one admittance changed between two nodes, one open and another in its stead, a network of its own, or nowhere. */
 type Act =
   | { readonly how: 'none' }
-  | { readonly how: 'branch'; readonly a: number; readonly b: number; readonly own: Phasor | null; readonly part: string; /** Worked out once, by the first that asks. */ readonly column: () => Column; /** Nothing drives it: no volt and no current moves, whatever it is. */ readonly still: boolean; /** Currents that one volt less across the branch takes out of some parts, by their name. */ readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }> }
+  | ({ readonly how: 'branch' } & Branch)
+  | { readonly how: 'instead'; readonly open: Branch; readonly instead: Branch; readonly still: boolean }
   | { readonly how: 'exact'; readonly still: boolean };
 
-/** Volts of every node for one ampere through the branch, and those across it. */
-interface Column { readonly of: Phasors; readonly self: Phasor }
+interface Branch {
+  readonly a: number;
+  readonly b: number;
+  readonly own: Phasor | null;
+  readonly part: string;
+  /** Worked out once, by the first that asks. */
+  readonly column: () => Column;
+  /** Nothing drives it: no volt and no current moves, whatever it is. */
+  readonly still: boolean;
+  /** Currents that one volt less across the branch takes out of some parts, by their name. */
+  readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }>;
+}
+
+/** Volts of every node for one ampere through a branch, and those across it. */
+interface Column { at(node: number): Phasor; readonly self: Phasor }
 
 /** Volts below which nothing drives a branch. */
 const STILL_VOLT = 1e-6;
@@ -89,7 +102,11 @@ class Scene {
     if (!act) this.acts.set(s.id, (act = this.actOf(s)));
     if (act.how === 'none' || (act.still && !impedances)) return this.sound;
     if (act.how === 'exact') return this.compiled(s);
-    return this.changed(act, ohm);
+    if (act.how === 'branch') return this.changed(this.sound, act, act.column(), ohm);
+    const { open, instead } = act;
+    const first = open.column();
+    const opened = this.changed(this.sound, open, first, Infinity);
+    return this.changed(opened, instead, columnIn(instead, first, instead.column(), this.gain(open, first, Infinity)), ohm);
   }
 
   private compiled(s: Suspect): LiveView {
@@ -98,20 +115,30 @@ class Scene {
     return view;
   }
 
-  /** One branch changed: every voltage and impedance by one column. */
-  private changed(act: Extract<Act, { how: 'branch' }>, ohm: number): LiveView {
+  /** Admittance that is added across a branch, siemens. */
+  private added({ own }: Branch, ohm: number): Phasor {
+    return own ? minus(ohm === Infinity ? { re: 0, im: 0 } : over(own, plus({ re: 1, im: 0 }, times(own, { re: ohm, im: 0 }))), own) : { re: 1 / Math.max(ohm, 1e-3), im: 0 };
+  }
+
+  /** Amperes through a changed branch for one volt that was across it. */
+  private gain(branch: Branch, { self }: Column, ohm: number): Phasor {
+    const added = this.added(branch, ohm);
+    return over(added, plus({ re: 1, im: 0 }, times(added, self)));
+  }
+
+  /** One branch of a view changed: every voltage and impedance by one column. */
+  private changed(base: LiveView, act: Branch, column: Column, ohm: number): LiveView {
     const { energised } = this;
-    const added = act.own ? minus(ohm === Infinity ? { re: 0, im: 0 } : over(act.own, plus({ re: 1, im: 0 }, times(act.own, { re: ohm, im: 0 }))), act.own) : { re: 1 / Math.max(ohm, 1e-3), im: 0 };
-    const { of: column, self } = act.column();
-    const gain = over(added, plus({ re: 1, im: 0 }, times(added, self)));
-    const drive = times(gain, energised.across(act.a, act.b));
-    const at = (n: number): Phasor => ({ re: column.re[n] as number, im: column.im[n] as number });
-    const volt = (n: number): Phasor => minus({ re: energised.volts.re[n] as number, im: energised.volts.im[n] as number }, times(at(n), drive));
+    const added = this.added(act, ohm);
+    const gain = this.gain(act, column, ohm);
+    const drive = times(gain, minus(base.volt(act.a), base.volt(act.b)));
+    const { at } = column;
+    const volt = (n: number): Phasor => minus(base.volt(n), times(at(n), drive));
     return {
       scene: energised, harmonics: this.sound.harmonics, volt,
       impedance: (a, b) => {
         const t = minus(at(a), at(b));
-        return minus(energised.impedance(a, b), times(times(t, t), gain));
+        return minus(base.impedance(a, b), times(times(t, t), gain));
       },
       current: (name, parts) => {
         let taken = act.sums.get(name);
@@ -120,7 +147,7 @@ class Scene {
           const sum = list.flatMap((p) => energised.branches(p)).reduce<Phasor>((s, b) => plus(s, times({ re: b.re, im: b.im }, minus(at(b.a), at(b.b)))), { re: 0, im: 0 });
           act.sums.set(name, (taken = { ...sum, holdsOwn: act.part !== '' && list.includes(act.part) }));
         }
-        const sum = minus(this.sound.current(name, parts), times(taken, drive));
+        const sum = minus(base.current(name, parts), times(taken, drive));
         return taken.holdsOwn ? plus(sum, times(added, minus(volt(act.a), volt(act.b)))) : sum;
       },
     };
@@ -136,13 +163,14 @@ class Scene {
   private actOf(s: Suspect): Act {
     const { site } = s;
     const { network } = this.energised;
-    const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Act => {
+    const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Extract<Act, { how: 'none' | 'branch' }> => {
       if (a === undefined || b === undefined || a === b) return { how: 'none' };
       let known: Column | null = null;
       const column = (): Column => {
         if (known) return known;
         const of = this.energised.solver.column(a, b);
-        return (known = { of, self: { re: (of.re[a] as number) - (of.re[b] as number), im: (of.im[a] as number) - (of.im[b] as number) } });
+        const at = (n: number): Phasor => ({ re: of.re[n] as number, im: of.im[n] as number });
+        return (known = { at, self: minus(at(a), at(b)) });
       };
       return { how: 'branch', a, b, own, part, column, still: magnitude(this.energised.across(a, b)) < STILL_VOLT, sums: new Map() };
     };
@@ -155,11 +183,24 @@ class Scene {
       const [c, d] = site.cores;
       return branch(network.index.get(endKeyOf(section, 'b', c)), network.index.get(endKeyOf(section, 'b', d)), null, '');
     }
+    if (site.on === 'opened') {
+      const [core] = this.energised.branches(`core ${site.part}`);
+      const open = core ? branch(core.a, core.b, { re: core.re, im: core.im }, `core ${site.part}`) : null;
+      const instead = branch(network.index.get(site.a), network.index.get(site.b), null, '');
+      return open?.how === 'branch' && instead.how === 'branch' ? { how: 'instead', open, instead, still: open.still && instead.still } : { how: 'none' };
+    }
     if (site.on !== 'branch') return { how: 'none' };
     const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
     const [found] = this.energised.branches(part);
     return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part) : { how: 'none' };
   }
+}
+
+/** The column of a branch in a network in which another, whose column and gain are given, is changed already. */
+function columnIn(branch: Branch, first: Column, own: Column, gain: Phasor): Column {
+  const across = times(gain, minus(first.at(branch.a), first.at(branch.b)));
+  const at = (n: number): Phasor => minus(own.at(n), times(first.at(n), across));
+  return { at, self: minus(at(branch.a), at(branch.b)) };
 }
 
 /** Sizes between which a suspect's likelihood is averaged: three across a cell. */

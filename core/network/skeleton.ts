@@ -131,6 +131,12 @@ export function assume(skeleton: Skeleton, fault: Assumed, out: ReadonlySet<stri
   };
 }
 
+/** The skeleton with one end off its terminal, on a node of its own. An end that is out is where it was. */
+export function endOff(skeleton: Skeleton, end: PlaceKey): Skeleton {
+  if (skeleton.landing.get(end) === skeleton.index.get(end)) return skeleton;
+  return { ...onNode(skeleton, end, skeleton.count), count: skeleton.count + 1 };
+}
+
 /** Least resistance first, as the tree of the field asks for. */
 function sorted(metal: Metal): Metal {
   const order = [...metal.ohm.keys()].sort((i, j) => (metal.ohm[i] as number) - (metal.ohm[j] as number));
@@ -181,9 +187,13 @@ function crossed(skeleton: Skeleton, section: string, cores: readonly [string, s
 
 /** One end in another terminal. An end that is out is where it was. */
 function landedAt(skeleton: Skeleton, end: PlaceKey, terminal: PlaceKey): Skeleton {
-  const { metal, leaks } = skeleton;
   const to = skeleton.index.get(terminal);
-  if (to === undefined || skeleton.landing.get(end) === skeleton.index.get(end)) return skeleton;
+  return to === undefined || skeleton.landing.get(end) === skeleton.index.get(end) ? skeleton : onNode(skeleton, end, to);
+}
+
+/** One end, and what its half of the cable leaks, on another node. */
+function onNode(skeleton: Skeleton, end: PlaceKey, to: number): Skeleton {
+  const { metal, leaks } = skeleton;
   const follow = (rows: Metal | Leaks): { a: Int32Array; b: Int32Array } => ({
     a: rows.a.map((n, i) => (rows.endA[i] === end ? to : n)),
     b: rows.b.map((n, i) => (rows.endB[i] === end ? to : n)),

@@ -51,7 +51,7 @@ test('cells that answer alike are told once, and get what each would have been t
   expect(front.cells.length).toBeGreaterThan(40);
   const out = { ohm: 0, y: 0, sd: 0 };
   for (const probe of [read('insulation', 's1@a:L', 's1@a:N', 1).probe, read('insulation', 'p3:N', 'p3:E', 1).probe, read('continuity', 's1@a:N', 'p3:N', 1).probe]) {
-    const answers = engine.answersOf(state, probe);
+    const answers = engine.formulas.of(state, probe);
     if (!answers) throw new Error('no answers');
     const f = forecastOf(engine, belief, front, answers);
     for (const [i, c] of front.cells.entries()) {

@@ -90,7 +90,7 @@ const byBestSingle = (opens: readonly Open[]): Open[] => opens.filter((o) => o.s
 
 function weighProbes(engine: BeliefEngine, belief: Belief, front: Front, state: WorkState, probes: readonly Probe[]): { f: Forecast; bits: number }[] {
   return probes.flatMap((probe) => {
-    const answers = engine.answersIn(state, probe);
+    const answers = engine.formulas.in(state, probe);
     if (!answers) return [];
     const f = forecast(engine, belief, front, answers);
     return [{ f, bits: information(front, f) }];
@@ -126,7 +126,7 @@ class EarlierReadings {
   private forecastOf(front: Front, o: Observation): Forecast | null {
     const known = this.forecasts.get(o);
     if (known?.front === front) return known.f;
-    const answers = this.engine.answersOf(o.state, o.probe);
+    const answers = this.engine.formulas.of(o.state, o.probe);
     if (!answers) return null;
     const f = forecast(this.engine, this.belief, front, answers);
     this.forecasts.set(o, { front, f });

@@ -1,7 +1,7 @@
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
 import { Field, type MetalBranch } from '../network/field';
-import { assume, changed, changedAt, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
+import { assume, changed, changedAt, endOff, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
@@ -22,6 +22,7 @@ export class StateModel {
   private readonly sites = new Map<string, SiteCurrents | null>();
   private readonly acting = new Map<Suspect, Acting | null>();
   private readonly structures = new Map<Structure, Field>();
+  private readonly opened = new Map<string, Field>();
 
   constructor(
     readonly installation: Installation,
@@ -99,6 +100,7 @@ export class StateModel {
     if (acts.as === 'face') return probe.from.includes(acts.face) || probe.to.includes(acts.face) ? { ...sound, kind: 3, share: 1, own: 0, rest: Infinity, openOhm: 1e13 } : sound;
     const elsewhere = this.field.apartFrom(p.node, q.node, acts.nodes);
     if (elsewhere && (this.field.nodeCount > WHOLE_HOUSE || this.field.piece(p.node) === this.field.piece(q.node))) return sound;
+    if (acts.as === 'opened') return bridged(acts, p, q);
     const field = this.structural(acts.structure);
     if (elsewhere) return { ...sound, z: field.insulation(p.node, q.node, p.node, q.node) };
     const [a, b] = [field.node(p.at), field.node(q.at)];
@@ -116,6 +118,15 @@ export class StateModel {
     if (site.on === 'branch') {
       const branch = site.endKey !== '' && this.out.has(site.endKey) ? undefined : this.field.branch(site.part);
       return branch ? { as: 'series', branch, end: site.end, endKey: site.endKey } : null;
+    }
+    if (site.on === 'opened') {
+      const branch = this.field.branch(site.part);
+      const [a, b] = [this.field.node(site.a), this.field.node(site.b)];
+      if (a < 0 || b < 0 || a === b) return null;
+      // An end that is off anyway is open in every case: what is left of it is the metal.
+      if (!branch || this.out.has(site.endKey)) return { as: 'shunt', place: shuntPlace(this.field, [a, b], [a, b], 0) };
+      const field = this.openedAt(site.part, site.endKey);
+      return { as: 'opened', field, place: shuntPlace(field, [a, b], [a, b], 0), nodes: [branch.a, branch.b, a, b] };
     }
     const place = this.shuntAt(site);
     return place && { as: 'shunt', place };
@@ -135,6 +146,13 @@ export class StateModel {
     return shuntPlace(this.field, at('a'), at('b'), ohm(c) + ohm(d));
   }
 
+  private openedAt(part: string, endKey: PlaceKey): Field {
+    const key = `${part} ${endKey}`;
+    let field = this.opened.get(key);
+    if (!field) this.opened.set(key, (field = new Field(endKey ? endOff(this.skeleton, endKey) : assume(this.skeleton, { kind: 'series', part, endKey, ohm: Infinity }, this.out))));
+    return field;
+  }
+
   private structural(structure: Structure): Field {
     let field = this.structures.get(structure);
     if (!field) this.structures.set(structure, (field = new Field(changed(this.skeleton, structure))));
@@ -142,11 +160,18 @@ export class StateModel {
   }
 }
 
+/** A core open and metal in its stead: read in the network that has it open, with the metal as a contact. On the copper of an end that is off, the cable's own side is read. */
+function bridged({ field, place }: Extract<Acting, { as: 'opened' }>, p: Lead, q: Lead): Response {
+  const [from, to] = [{ ...p, node: field.node(p.at) }, { ...q, node: field.node(q.at) }];
+  return shuntResponse(field, soundResponse(field, from, to), from, to, place);
+}
+
 /** What a suspect does in one state: joins a pair, adds to a branch, keeps a probe off its face, or changes the map. */
 type Acting =
   | { readonly as: 'shunt'; readonly place: ShuntPlace }
   | { readonly as: 'series'; readonly branch: MetalBranch; readonly end: '' | 'a' | 'b'; readonly endKey: PlaceKey }
   | { readonly as: 'face'; readonly face: PlaceKey }
+  | { readonly as: 'opened'; readonly field: Field; readonly place: ShuntPlace; readonly nodes: readonly number[] }
   | { readonly as: 'structure'; readonly structure: Structure; readonly nodes: readonly number[] };
 
 export function structureOf(kind: Structure['kind'], id: string, cores: readonly string[]): Structure {

@@ -23,6 +23,7 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'sound': return 'Nothing wrong here';
     case 'unknown': return 'Something this map does not show';
     case 'openCore': return `${c} broken, ${along}`;
+    case 'openBridged': return `${section ? `${c} broken, ${along}` : `${c} end loose in ${here}${towards}`}, and metal leads to earth in its stead`;
     case 'looseEnd': return `${c} end loose in ${here}${towards}`;
     case 'resistiveEnd': return `${c} end poor in ${here}${towards}`;
     case 'contact': return `${c} touches ${d}, ${along}`;
@@ -31,6 +32,7 @@ export function suspectTitle(map: Installation, s: Named): string {
       return `${firstCapital(x)} touches ${y} in ${here}`;
     }
     case 'loadFault': return `${here} faulty, ${c}–${d}`;
+    case 'loadLeft': return `${firstCapital(here)} still in, and faulty, ${c}–${d}`;
     case 'loadOpen': return `${firstCapital(here)} is open inside`;
     case 'crossed': return `${c} and ${d} crossed, ${along}`;
     case 'terminal': return `All ${c} ends off in ${here}`;
@@ -97,7 +99,8 @@ export function suspectMark(s: Named): string {
   const [c = '', d = ''] = s.conductors.map(coreWords);
   switch (s.kind) {
     case 'openCore': return `${c} broken along here`;
-    case 'contact': case 'pointContact': case 'loadFault': return `${c} touches ${d}`;
+    case 'openBridged': return `${c} open, bridged`;
+    case 'contact': case 'pointContact': case 'loadFault': case 'loadLeft': return `${c} touches ${d}`;
     case 'loadOpen': return `${c} open`;
     case 'looseEnd': return `${c} end loose`;
     case 'resistiveEnd': return `${c} end poor`;

@@ -53,7 +53,7 @@ export function createEngineHost(): EngineApi {
       if (id !== job) return null;
       const view = viewNow(Date.now());
       const now = advisor.believe(view);
-      const answers = now?.engine.answersOf(view.state, probe);
+      const answers = now?.engine.formulas.of(view.state, probe);
       if (!now || !answers) return null;
       const { engine, belief } = now;
       const ohm = (i: number, x: number, d: number, s: number): number => respond(answers.to(i), x, d, Math.exp(s));

@@ -14,13 +14,13 @@ import { WhatHelps } from './WhatHelps';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside'>) => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug'>) => void; onRepeat: (p: Probe) => void;
 }
 
 /** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
 function openHere(view: JobView): string | null {
   const last = view.state.opened.filter((p) => view.map?.points.find((x) => x.id === p)?.kind !== 'board').at(-1);
-  return last !== undefined && view.proofs.has(last) && !view.asked.seen.some((x) => x.place === last) ? last : null;
+  return last !== undefined && view.proofs.has(last) && !view.asked.seen.some((x) => x.place === last && x.what !== 'nothingIn') ? last : null;
 }
 
 /** A plug at the place that is out by the record alone: one that stayed in reads as the place itself would. */
@@ -52,7 +52,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   if (!map) return null;
   const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
   const inside = held ? null : openHere(view);
-  const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false })} testID="look-inside" />;
+  const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false, plug: null })} testID="look-inside" />;
   const lists = wide ? lookInside : (
     <>
       {lookInside}
@@ -61,7 +61,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
-  const lookFirst = advice?.look && !held && !lifted ? <Button label={`Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null;
+  const lookFirst = advice?.look && !held && !lifted ? <Button label={advice.look.plug ? `Look first: is anything still plugged in at ${pointName(map, advice.look.point)}?` : `Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';

@@ -86,6 +86,7 @@ function SuspectRow({ s, reading }: { s: SuspectView; reading: (id: string) => s
           <View style={{ height: 5, borderRadius: 3, width: `${Math.max(1, s.share * 100)}%`, backgroundColor: plain ? colour.ink : colour.suspect }} />
         </View>
         {size ? <Words at="small">{size}</Words> : null}
+        {s.kind === 'loadLeft' ? <StillIn fact={{ kind: 'loadIn', place: `state ${s.place}` }} /> : null}
         {s.speakFor.length ? <Words at="small"><Words at="small" colour="soft">for </Words>{s.speakFor.map(reading).join('; ')}</Words> : null}
         {s.speakAgainst.length ? <Words at="small"><Words at="small" colour="soft">against </Words>{s.speakAgainst.map(reading).join('; ')}</Words> : null}
         {explained ? <Words at="small" bold={s.explains.says === 'yes'}>{explained}</Words> : null}

@@ -182,12 +182,12 @@ function placeSuspect(map: Installation, walked: readonly Walked[], s: SuspectVi
   const point = s.place.split('.')[0] ?? '';
   const boardRow = (leg: 1 | 2 | null): string => `${point}#${leg ?? 1}`;
   switch (s.kind) {
-    case 'openCore': return put(s.place, { kind: 'gap', lanes: s.conductors, side: '' });
-    case 'missingSection': return put(s.place, { kind: 'gap', lanes: s.conductors, side: '' });
+    case 'openCore': case 'missingSection': return put(s.place, { kind: 'gap', lanes: s.conductors, side: '' });
     case 'crossed': return put(s.place, { kind: 'cross', lanes: s.conductors, side: '' });
     case 'contact': return put(s.place, { kind: 'rung', lanes: s.conductors, side: '' });
-    case 'pointContact': case 'loadFault': return put(point, { kind: 'rung', lanes: s.conductors, side: '' });
-    case 'looseEnd': case 'resistiveEnd': {
+    case 'pointContact': case 'loadFault': case 'loadLeft': return put(point, { kind: 'rung', lanes: s.conductors, side: '' });
+    case 'openBridged': case 'looseEnd': case 'resistiveEnd': {
+      if (map.sections.some((x) => x.id === s.place)) return put(s.place, { kind: 'gap', lanes: s.conductors, side: '' });
       const place = parsePlace(s.id.split(' ')[1] ?? '');
       const end = place?.at === 'end' ? sectionOfEnd(map, place) : undefined;
       if (!end) return;
