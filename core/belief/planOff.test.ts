@@ -8,6 +8,8 @@ import type { Fault } from '../faults';
 import { displayOf } from '../tester';
 import { untouched, type WorkState } from '../workstate';
 import { BeliefEngine, type Belief, type Observation } from '.';
+import { PlanOff } from './planOff';
+import { LENGTH_TAIL, type Gaussian } from './tails';
 
 const drafted = draft('radial, 5, 7 5 9 5 6 m');
 const first = drafted.points[0]?.id ?? '';
@@ -104,4 +106,23 @@ test('a ring longer than drawn with an earth broken in it: reading after reading
       expect({ longer, k, there: there > 0.6 ? 'there' : there }).toEqual({ longer, k, there: 'there' });
     }
   }
+});
+
+test('of many cables that all read as drawn each is so for itself: a hundred of them cost no more than a hundred times one', () => {
+  const gained = (cables: number): number => {
+    const variance = LENGTH_TAIL.guessed.sd ** 2;
+    const off = new PlanOff(Array.from({ length: cables }, () => ({ share: LENGTH_TAIL.guessed.share, variance })), cables);
+    // One reading a cable, half an ohm each and as drawn, good for a hundredth.
+    const ones = (x: number): Float64Array => new Float64Array(cables).fill(x);
+    const inverse = new Float64Array(cables * cables).map((_, i) => (i % (cables + 1) === 0 ? 1e4 : 0));
+    const all: Gaussian = { count: cables, stride: cables, ohm: ones(0.5), scaleOhm: ones(0.1), inverse, solved: new Float64Array(4 * cables), g: new Float64Array(3), h: Float64Array.of(1, 0, 1, 0, 0, 1) };
+    return off.weigh(all, ones(0), new Float64Array(3 * cables), (i, into) => {
+      into.fill(0);
+      into[i] = 0.5;
+      return true;
+    });
+  };
+  expect(gained(1)).toBeLessThan(0);
+  expect(gained(1)).toBeGreaterThan(Math.log(1 - LENGTH_TAIL.guessed.share));
+  expect(gained(100)).toBeCloseTo(100 * gained(1), 6);
 });

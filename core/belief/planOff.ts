@@ -33,15 +33,17 @@ export class PlanOff {
     let gained = 0;
     const taken: number[] = [];
     for (let k = 0; ; k++) {
-      let [total, mostly, most] = [1, -1, 0];
+      // Things that the readings show to be as drawn are so each for itself; of those that may be off one carries the readings.
+      let [asDrawn, total, mostly, most] = [0, 1, -1, 0];
       for (const [i, { share, variance }] of tails.entries()) {
         if (share === 0 || taken.includes(i) || !grows(i, direction)) continue;
         stretch.along(at.all, direction, variance);
         const weight = share * (Math.exp(Math.min(stretch.gain, 600)) - 1);
-        total += weight;
+        if (weight < 0) asDrawn += Math.log1p(weight);
+        else total += weight;
         if (weight > most) [mostly, most] = [i, weight];
       }
-      gained += Math.log(Math.max(total, 1e-300));
+      gained += Math.log(total) + asDrawn;
       const tail = tails[mostly];
       if (!tail || most <= 0.5 * total) return gained;
       grows(mostly, direction);
