@@ -5,7 +5,7 @@ import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
-import { FAILS, firstDo, proofOf, retestResults, type LiveRetest } from '../../core/retest';
+import { FAILS, firstDo, NO_TRIP, proofOf, retestResults, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
@@ -457,7 +457,7 @@ export class Electrician {
     const loads = this.view.state.loadsOut;
     if (loads.length) this.record({ type: 'loadsMoved', parts: [...loads], out: false });
     this.retest();
-    for (const r of retestResults(this.view)) if (r.item.live && r.verdict === 'open') this.answerLive(r.item.live);
+    for (const r of retestResults(this.view)) if (r.item.live && r.verdict === 'open') this.answerLive(r.item.live, r.item.key, this.view.mends.find((m) => m.event.id === r.item.mend)?.event.place ?? '');
     const proved = proofOf(this.view) === 'proved';
     this.log.push(`${proofOf(this.view)}; still wrong: ${this.nature.wrongs.map((w) => w.family).join() || 'nothing'}; retests ${retestResults(this.view).map((r) => `${r.item.id} ${r.verdict}`).join(', ')}`);
     if (proved) this.proved++;
@@ -465,24 +465,29 @@ export class Electrician {
   }
 
   /** A live retest as the house answers it: a loop at the mended place, the trip time of its device, and whether everything works. */
-  private answerLive(live: LiveRetest): void {
-    const place = this.view.mends.at(-1)?.event.place.split('.')[0] ?? '';
+  private answerLive(live: LiveRetest, test: string, mended: string): void {
+    const place = mended.split('.')[0] ?? '';
     const point = this.trueKey(this.map.sections.find((s) => s.id === place)?.b ?? place);
     // With the power back on: every way and device closed.
     const state = { ...this.trueState(this.view.state), off: [] };
     const way = this.house.ways.find((w) => w.points.includes(point))?.way ?? '';
+    const device = residualDeviceOf(this.house.whole, way)?.id ?? protectionsOf(this.house.whole).find((d) => mended.endsWith(`.${d.id}`) && d.residualMa !== null)?.id;
+    const kept = (result: string | null, because: string | null = null): void => this.record({ type: 'liveTest', test, result, because });
     if (live === 'loop') {
       const t = this.nature.live(state, { kind: 'loop', from: `${point}:L`, to: `${point}:E`, noTrip: false });
-      this.record({ type: 'liveTest', test: live, result: t.kind === 'loop' ? `${t.ohm.toFixed(2)} Ω` : null, because: null });
-    } else if (live === 'rcd') {
-      const device = residualDeviceOf(this.house.whole, way)?.id;
-      const t = device === undefined ? null : this.nature.live(state, { kind: 'times', device, multiple: 1 });
-      const ms = t?.kind === 'times' ? t.ms : null;
-      this.record({ type: 'liveTest', test: live, result: ms === null ? null : `${ms} ms`, because: ms === null ? 'it did not trip' : null });
-    } else {
+      this.record({ type: 'liveTest', test, result: t.kind === 'loop' ? `${t.ohm.toFixed(2)} Ω` : null, because: null });
+    } else if (live === 'function') {
       const s = this.nature.symptoms();
       const fine = !s.residual && !s.over && s.metalVolt < 50 && !s.dead.length;
-      this.record({ type: 'liveTest', test: live, result: fine ? 'works as it should' : `${FAILS}: what was complained of`, because: null });
+      kept(fine ? 'works as it should' : `${FAILS}: what was complained of`);
+    } else if (live === 'clamp') {
+      const t = way ? this.nature.live(state, { kind: 'clamp', around: way, filtered: true, peak: false }) : null;
+      kept(t?.kind === 'clamp' ? `${t.mA} mA` : null, t ? null : 'no way');
+    } else {
+      const t = device === undefined ? null : this.nature.live(state, live === 'ramp' ? { kind: 'ramp', device, outgoing: 'out' } : { kind: 'times', device, multiple: live === 'half' ? 0.5 : 1 });
+      if (t?.kind === 'ramp') kept(t.mA === null ? NO_TRIP : `${t.mA} mA`);
+      else if (t?.kind === 'times') kept(t.ms === null ? NO_TRIP : `${t.ms} ms`);
+      else kept(null, 'no such device');
     }
   }
 

@@ -1,13 +1,16 @@
-import { boardOf, findPoint, nearestDevice, residualDeviceOf, type Installation, type Protection } from '../installation';
+import { boardOf, findPoint, nearestDevice, protectionsOf, residualDeviceOf, type Installation, type Protection } from '../installation';
 import { fail, issue, ok, type Result } from '../issue';
-import type { JobView, MendView } from '../job';
+import type { JobView } from '../job';
 import type { LiveTest } from '../live';
 import { loopLimit, type Profile } from '../profiles';
+import { elementKey } from '../workstate';
 
-export type LiveRetest = 'loop' | 'rcd' | 'function';
+/** Live tests that a repair may owe, in the order in which they are made. */
+export const liveRetests = ['loop', 'half', 'rcd', 'ramp', 'clamp', 'function'] as const;
+export type LiveRetest = (typeof liveRetests)[number];
 
-/** What a live test must show: at most so many ohms, or milliseconds at the rated current. Null where the map does not tell. */
-export interface LiveLimit { readonly most: number; readonly unit: 'Ω' | 'ms' }
+/** What a live test must show: from so many to so many ohms, milliseconds or milliamperes. Null where the map does not tell. */
+export interface LiveLimit { readonly least: number; readonly most: number; readonly unit: 'Ω' | 'ms' | 'mA' }
 
 /** Point by which a mend's circuit is known: the place itself, or the far end of its cable. */
 function pointOf(map: Installation, place: string): string {
@@ -16,36 +19,55 @@ function pointOf(map: Installation, place: string): string {
   return section ? (findPoint(map, section.b)?.kind === 'board' ? section.a : section.b) : id;
 }
 
-const deviceOf = (map: Installation, place: string): Protection | undefined => nearestDevice(map, pointOf(map, place));
+/** The device that a repair concerns: the one that was mended itself, or the nearest before its place. */
+const deviceOf = (map: Installation, place: string): Protection | undefined =>
+  protectionsOf(map).find((d) => elementKey(d.at, d.id) === place || d.poles.includes(place)) ?? nearestDevice(map, pointOf(map, place));
+
+const residualOf = (map: Installation, place: string): Protection | undefined => {
+  const device = deviceOf(map, place);
+  return device && (device.residualMa !== null ? device : residualDeviceOf(map, device.id));
+};
+
+/** The device that a live test is about; whether everything works is asked of all at once. */
+export const testedAt = (map: Installation, test: LiveRetest, place: string): Protection | undefined => (test === 'function' ? undefined : test === 'loop' || test === 'clamp' ? deviceOf(map, place) : residualOf(map, place));
 
 /** Is there a residual device to be tested? Where no board is drawn nobody knows, and it is asked for. */
 export const hasResidual = (map: Installation, place: string): boolean => map.shape !== 'board' || knownResidual(map, place);
 
 /** Does the map show one? */
-export function knownResidual(map: Installation, place: string): boolean {
-  const device = deviceOf(map, place);
-  return place.startsWith(`${boardOf(map)?.id ?? ''}.`) || (device !== undefined && residualDeviceOf(map, device.id) !== undefined);
-}
+export const knownResidual = (map: Installation, place: string): boolean => residualOf(map, place) !== undefined || place.startsWith(`${boardOf(map)?.id ?? ''}.`);
+
+/** A usual device goes from half its rated current up. */
+const RAMP_LEAST = 0.5;
+/** What stands on a device of which nothing is known, milliamperes. */
+const USUAL_RATED_MA = 30;
 
 export function liveLimit(map: Installation, test: LiveRetest, place: string, profile: Profile): LiveLimit | null {
-  if (test === 'function') return null;
-  if (test === 'rcd') return { most: profile.msAt1, unit: 'ms' };
+  const rated = residualOf(map, place)?.residualMa ?? null;
+  if (test === 'function' || test === 'half') return null;
+  if (test === 'rcd') return { least: 0, most: profile.msAt1, unit: 'ms' };
+  if (test === 'ramp') return rated === null ? null : { least: RAMP_LEAST * rated, most: rated, unit: 'mA' };
+  if (test === 'clamp') return { least: 0, most: profile.standingShare * (rated ?? USUAL_RATED_MA), unit: 'mA' };
   const device = deviceOf(map, place);
   if (!device?.ratingA || map.shape !== 'board') return null;
   const kind = device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb';
   const { ohm } = loopLimit(profile, { kind, curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, map.nominalVolt, map.supply?.arrangement ?? null, residualDeviceOf(map, device.id)?.residualMa ?? null);
-  return { most: ohm, unit: 'Ω' };
+  return { least: 0, most: ohm, unit: 'Ω' };
 }
 
-const UNITS: Readonly<Record<'loop' | 'rcd', Readonly<Record<string, number>>>> = { loop: { 'Ω': 1, ohm: 1, ohms: 1, 'mΩ': 1e-3, 'kΩ': 1e3 }, rcd: { ms: 1, s: 1000 } };
+/** Live retests that are answered by a figure. */
+export type FigureRetest = Exclude<LiveRetest, 'function' | 'half'>;
+export const unitOf: Readonly<Record<FigureRetest, LiveLimit['unit']>> = { loop: 'Ω', rcd: 'ms', ramp: 'mA', clamp: 'mA' };
+const FACTORS: Readonly<Record<LiveLimit['unit'], Readonly<Record<string, number>>>> = { 'Ω': { 'Ω': 1, ohm: 1, ohms: 1, 'mΩ': 1e-3, 'kΩ': 1e3 }, ms: { ms: 1, s: 1000 }, mA: { mA: 1, A: 1000, 'µA': 1e-3 } };
 
-/** A figure as typed, with its unit, in ohms or milliseconds. Issues: `retest.noFigure`, `retest.unit`. */
-export function parseLiveFigure(test: 'loop' | 'rcd', text: string): Result<number> {
+/** A figure as typed, with its unit, in ohms, milliseconds or milliamperes. Issues: `retest.noFigure`, `retest.unit`. */
+export function parseLiveFigure(test: FigureRetest, text: string): Result<number> {
+  const unit = unitOf[test];
   // The figure first, then its unit; where it was read may follow.
   const m = /^\s*(\d+(?:[.,]\d+)?)\s*([^\d\s.,;]+)?(?:[\s,;].*)?$/.exec(text);
-  if (!m) return fail(issue('retest.noFigure', [], { text: text.slice(0, 20), unit: test === 'loop' ? 'Ω' : 'ms' }));
-  const factor = m[2] === undefined ? 1 : UNITS[test][m[2]];
-  if (factor === undefined) return fail(issue('retest.unit', [], { text: text.slice(0, 20), unit: test === 'loop' ? 'Ω' : 'ms' }));
+  if (!m) return fail(issue('retest.noFigure', [], { text: text.slice(0, 20), unit }));
+  const factor = m[2] === undefined ? 1 : FACTORS[unit][m[2]];
+  if (factor === undefined) return fail(issue('retest.unit', [], { text: text.slice(0, 20), unit }));
   return ok(Number((m[1] ?? '').replace(',', '.')) * factor);
 }
 
@@ -55,28 +77,54 @@ export const FAILS = 'does not work';
 /** Kept where a circuit without a drawn board turns out to have no residual device: nothing is owed to it. */
 export const NO_RCD = 'no RCD here';
 
+/** Kept where a device was tested and held. */
+export const NO_TRIP = 'did not trip';
+
 export interface LiveAnswer { readonly verdict: 'met' | 'not met' | 'open' | 'not done'; readonly because: string }
 
-/** The answer to a live retest: what was typed for it, or what was measured on Live since the repair. */
-export function liveAnswer(view: JobView, map: Installation, test: LiveRetest, mend: MendView | undefined, profile: Profile): LiveAnswer {
-  const place = mend?.event.place ?? '';
-  const typed = view.live.get(test);
+/** The answer to a live retest: what was typed for it, or what was measured on Live since the repair. `key`: by which it was typed. */
+export function liveAnswer(view: JobView, map: Installation, test: LiveRetest, key: string, place: string, profile: Profile): LiveAnswer {
+  // Before circuits and devices were told apart, one answer stood for all of a job.
+  const typed = view.live.get(key) ?? view.live.get(test);
   const limit = liveLimit(map, test, place, profile);
-  const judged = (figure: number, words: string): LiveAnswer => ({ verdict: limit && figure > limit.most ? 'not met' : 'met', because: words });
+  const judged = (figure: number, words: string): LiveAnswer => ({ verdict: limit && (figure > limit.most || figure < limit.least) ? 'not met' : 'met', because: words });
   if (typed?.result != null) {
     if (test === 'function') return { verdict: typed.result.startsWith(FAILS) ? 'not met' : 'met', because: typed.result };
+    if (typed.result === NO_TRIP) return { verdict: test === 'half' ? 'met' : 'not met', because: NO_TRIP };
+    if (test === 'half') return { verdict: 'not met', because: typed.result };
     if (test === 'rcd' && typed.result === NO_RCD && !knownResidual(map, place)) return { verdict: 'met', because: NO_RCD };
     const figure = parseLiveFigure(test, typed.result);
     // Words are no figure: an older entry of words stays open.
     return figure.ok ? judged(figure.value, typed.result) : { verdict: 'open', because: typed.result };
   }
   const measured = view.liveReadings.filter((r) => !r.struck && r.epoch === view.epoch).map((r) => r.event.test);
-  const found = test === 'loop' ? worstLoop(map, measured, place) : test === 'rcd' ? slowest(map, measured, place) : null;
+  const found = test === 'function' ? null : foundBy[test](map, measured, place);
+  if (found && test === 'half') return { verdict: found.figure === null ? 'met' : 'not met', because: found.words };
   if (found) return found.figure === null ? { verdict: 'not met', because: found.words } : judged(found.figure, found.words);
   return { verdict: typed?.because ? 'not done' : 'open', because: typed?.because ?? '' };
 }
 
 interface Found { readonly figure: number | null; readonly words: string }
+
+/** What was measured on Live that answers a retest. */
+const foundBy: Readonly<Record<Exclude<LiveRetest, 'function'>, (map: Installation, tests: readonly LiveTest[], place: string) => Found | null>> = {
+  loop: worstLoop,
+  rcd: (map, tests, place) => slowest(map, tests, place, 1),
+  half: (map, tests, place) => slowest(map, tests, place, 0.5),
+  ramp: (map, tests, place) => {
+    const id = residualOf(map, place)?.id;
+    return latest(tests.flatMap((t) => (t.kind === 'ramp' && t.device === id && t.outgoing === 'out' ? [t.mA] : [])), 'mA');
+  },
+  clamp: (map, tests, place) => {
+    const id = deviceOf(map, place)?.id;
+    return latest(tests.flatMap((t) => (t.kind === 'clamp' && t.around === id && !t.peak ? [t.mA] : [])), 'mA');
+  },
+};
+
+function latest(figures: readonly (number | null)[], unit: 'ms' | 'mA'): Found | null {
+  const last = figures.at(-1);
+  return last === undefined ? null : { figure: last, words: last === null ? NO_TRIP : `${last} ${unit}` };
+}
 
 function worstLoop(map: Installation, tests: readonly LiveTest[], place: string): Found | null {
   const device = deviceOf(map, place)?.id;
@@ -84,12 +132,12 @@ function worstLoop(map: Installation, tests: readonly LiveTest[], place: string)
   return here.length ? { figure: Math.max(...here), words: `${Math.max(...here).toFixed(2)} Ω` } : null;
 }
 
-function slowest(map: Installation, tests: readonly LiveTest[], place: string): Found | null {
-  const device = deviceOf(map, place);
-  const residual = device && residualDeviceOf(map, device.id)?.id;
-  const here = tests.flatMap((t) => (t.kind === 'times' && t.multiple === 1 && t.device === residual ? [t.ms] : []));
+/** The slowest time at a multiple of the rated current; at less than that, any trip at all. */
+function slowest(map: Installation, tests: readonly LiveTest[], place: string, multiple: 0.5 | 1): Found | null {
+  const residual = residualOf(map, place)?.id;
+  const here = tests.flatMap((t) => (t.kind === 'times' && t.multiple === multiple && t.device === residual ? [t.ms] : []));
   if (!here.length) return null;
-  if (here.includes(null)) return { figure: null, words: 'did not trip' };
+  if (multiple === 1 ? here.includes(null) : here.every((ms) => ms === null)) return { figure: null, words: NO_TRIP };
   const worst = Math.max(...here.map((ms) => ms ?? 0));
   return { figure: worst, words: `${worst} ms` };
 }

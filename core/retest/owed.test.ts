@@ -1,8 +1,9 @@
-import { draftCircuit, endsAtPoint, type Installation } from '../installation';
+import { suspectsOf } from '../faults';
+import { draftCircuit, editMap, endsAtPoint, type Installation, type MapEdit } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { profiles } from '../profiles';
 import { retestTitle } from '../wording';
-import { FAILS, firstDo, liveLimit, NO_RCD, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
+import { FAILS, firstDo, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
 
 const at = Date.UTC(2026, 4, 4, 9, 0);
 
@@ -11,8 +12,9 @@ class Mended {
   readonly map: Installation;
   private readonly events: JobEvent[] = [];
 
-  constructor(phrase: string, suspect: string, place: string) {
-    const drafted = draftCircuit(phrase);
+  constructor(phrase: string, suspect: string, place: string, edit: MapEdit | null = null) {
+    const board = draftCircuit(phrase);
+    const drafted = board.ok && edit ? editMap(board.value, edit) : board;
     if (!drafted.ok) throw new Error(phrase);
     this.map = drafted.value;
     this.add({ type: 'created', name: 'Shed', agreedMin: 45 }, { type: 'drafted', phrase, map: this.map }, { type: 'secured', permission: true, off: true, locked: true, key: 'me' });
@@ -36,12 +38,12 @@ class Mended {
     return retestsOwed(this.view).filter((i) => i.code === code);
   }
   item(id: string): RetestItem {
-    const found = retestsOwed(this.view).find((i) => i.id === id);
+    const found = retestsOwed(this.view).find((i) => i.id === id || `live ${i.live}` === id);
     if (!found) throw new Error(`no ${id} among ${retestsOwed(this.view).map((i) => i.id).join(', ')}`);
     return found;
   }
   verdict(id: string): string {
-    return retestResults(this.view).find((r) => r.item.id === id)?.verdict ?? 'none';
+    return retestResults(this.view).find((r) => r.item.id === id || `live ${r.item.live}` === id)?.verdict ?? 'none';
   }
 }
 
@@ -260,4 +262,46 @@ test('of a circuit whose board is not drawn it is asked whether there is an RCD;
   const board = new Mended('3 ways, RCD on 1 to 3', 'contact s2:LE', 's2').add({ type: 'liveTest', test: 'rcd', result: NO_RCD, because: null });
   expect(board.verdict('live rcd')).toBe('open');
   expect(retestTitle(board.map, board.item('live rcd'))).not.toContain('if there is one');
+});
+
+test('a new residual device owes all that it can do: no trip at half, its time, and a ramp from half its rated current up to it', () => {
+  const job = new Mended('6 ways, RCD on 1 to 6', 'sensitive G1', 'p0.G1').rejoin();
+  expect(job.owed('live').map((i) => i.key)).toEqual(['loop G1', 'half G1', 'rcd G1', 'ramp G1', 'function']);
+  expect(liveLimit(job.map, 'ramp', 'p0.G1', profiles.gb)).toEqual({ least: 15, most: 30, unit: 'mA' });
+  const answer = (test: string, result: string): string => job.add({ type: 'liveTest', test, result, because: null }).verdict(`live ${test.split(' ')[0]}`);
+  expect([answer('half G1', '190 ms'), answer('half G1', NO_TRIP)]).toEqual(['not met', 'met']);
+  expect([answer('rcd G1', NO_TRIP), answer('rcd G1', '28 ms')]).toEqual(['not met', 'met']);
+  expect([answer('ramp G1', '12 mA'), answer('ramp G1', '34 mA'), answer('ramp G1', NO_TRIP), answer('ramp G1', '0.022 A')]).toEqual(['not met', 'not met', 'not met', 'met']);
+  expect(parseLiveFigure('ramp', '22 ms').ok).toBe(false);
+});
+
+test('what was measured on Live answers for a new device too: half a rated current that held, a ramp with its ways off', () => {
+  const job = new Mended('6 ways, RCD on 1 to 6', 'sensitive G1', 'p0.G1').rejoin();
+  job.add({ type: 'liveRead', test: { kind: 'times', device: 'G1', multiple: 0.5, ms: null } }, { type: 'liveRead', test: { kind: 'ramp', device: 'G1', mA: 22, outgoing: 'out' } });
+  expect([job.verdict('live half'), job.verdict('live ramp')]).toEqual(['met', 'met']);
+  // With its loads on a ramp is of everything behind it, not of the device.
+  const withLoads = new Mended('6 ways, RCD on 1 to 6', 'sensitive G1', 'p0.G1').rejoin().add({ type: 'liveRead', test: { kind: 'ramp', device: 'G1', mA: 22, outgoing: 'in' } });
+  expect(withLoads.verdict('live ramp')).toBe('open');
+});
+
+test('a borrowed neutral that was brought back owes its pair and the clamp round it: what goes out comes back', () => {
+  const phrase = '6 ways, RCD on 1 to 3, RCD on 4 to 6';
+  const board = draftCircuit(phrase);
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }) : board;
+  const suspect = drawn.ok ? suspectsOf(drawn.value).find((s) => s.kind === 'borrowed' && s.place !== 'c1') : undefined;
+  const job = new Mended(phrase, suspect?.id ?? '', suspect?.place ?? '', { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }).rejoin();
+  const clamp = job.item('live clamp');
+  for (const core of ['L', 'N', 'E']) expect(job.owed('continuity').map((i) => i.id)).toContain(`continuity ${core} ${suspect?.place ?? ''}`);
+  // Three tenths of 30 mA may stand on it.
+  const answer = (result: string): string => job.add({ type: 'liveTest', test: clamp.key, result, because: null }).verdict('live clamp');
+  expect([answer('0.4 A'), answer('3.1 mA')]).toEqual(['not met', 'met']);
+  expect(new Mended(phrase, 'contact c2:LE', 'c2').owed('live').map((i) => i.live)).not.toContain('clamp');
+});
+
+test('repairs on two circuits owe a loop each; what one answers leaves the other open', () => {
+  const job = new Mended('6 ways, RCD on 1 to 6', 'contact c2:LE', 'c2').add({ type: 'mended', suspect: 'contact c4:LE', place: 'c4', how: 'repaired', text: '', explains: 'yes' }).rejoin();
+  expect(job.owed('live').map((i) => i.key)).toEqual(['loop w2', 'rcd G1', 'function', 'loop w4']);
+  job.add({ type: 'liveTest', test: 'loop w2', result: '0.9 Ω', because: null });
+  expect(retestResults(job.view).flatMap((r) => (r.item.live === 'loop' ? [r.verdict] : []))).toEqual(['met', 'open']);
+  expect(retestTitle(job.map, job.item('live loop'))).toContain('Way 2');
 });

@@ -1,11 +1,11 @@
-import { suspectsOf, type Suspect, type SuspectKind } from '../faults';
+import { suspectsOf, touches, type Suspect, type SuspectKind } from '../faults';
 import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
 import { profiles, type Profile } from '../profiles';
 import { displayOf } from '../tester';
-import { hasResidual, liveAnswer } from './live';
+import { hasResidual, liveAnswer, liveRetests, testedAt, type LiveRetest } from './live';
 import { elementKey, type WorkState } from '../workstate';
 
 /** One test that a repair owes. Dead ones are read with a probe; live ones are entered by hand. */
@@ -21,7 +21,9 @@ export interface RetestItem {
   readonly when: 'rejoined' | 'rejoined, loads out' | 'rejoined, loads back' | 'legs out';
   /** Both legs of a ring at the board, all cores, by end key; of a test that is read from leg to leg. */
   readonly legs?: readonly string[];
-  readonly live: 'loop' | 'rcd' | 'function' | null;
+  readonly live: LiveRetest | null;
+  /** By which a live answer is kept: the test, and the device whose circuit it is about. */
+  readonly key: string;
   /** Least insulation that passes, ohms. */
   readonly leastOhm: number | null;
 }
@@ -31,7 +33,7 @@ export const LEAST_INSULATION_OHM = 1e6;
 
 type Class = 'series' | 'contact' | 'crossing' | 'device';
 const ofDevices = new Set<SuspectKind>(['rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost']);
-const classOf = (kind: SuspectKind): Class => (ofDevices.has(kind) ? 'device' : kind === 'borrowed' || kind === 'crossed' ? 'crossing' : kind === 'contact' || kind === 'pointContact' || kind === 'loadFault' ? 'contact' : 'series');
+const classOf = (kind: SuspectKind): Class => (ofDevices.has(kind) ? 'device' : kind === 'borrowed' || kind === 'crossed' ? 'crossing' : touches({ kind }) ? 'contact' : 'series');
 
 /** The retests owed by all repairs of the job: dead ones first, then live. */
 export function retestsOwed(view: JobView): RetestItem[] {
@@ -55,10 +57,15 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
     const r = model.sound(probe);
     return r ? Math.min(respond(r, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity;
   };
-  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, leastOhm });
+  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, key: '', leastOhm });
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
-  const liveItems = (['loop', 'rcd', 'function'] as const).filter((live) => live !== 'rcd' || hasResidual(map, mend.event.place)).map((live): RetestItem => ({ id: `live ${live}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, leastOhm: null }));
+  const owed = liveOwed(suspect?.kind, hasResidual(map, mend.event.place));
+  const liveItems = liveRetests.filter((live) => owed.has(live)).map((live): RetestItem => {
+    const device = testedAt(map, live, mend.event.place);
+    const key = device === undefined ? live : `${live} ${device.id}`;
+    return { id: `live ${key}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, key, leastOhm: null };
+  });
   // A device that was replaced, or relieved, is proved with the supply on.
   if (kind === 'device') return liveItems;
   const at = suspect ? pointsOf(map, suspect.place) : [];
@@ -91,6 +98,15 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   for (const end of endsAtPoint(map, board.id).filter((e) => ours(e.section.id, e.key)))
     items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
   return [...items, ...liveItems];
+}
+
+/** Live tests owed to a repair: loop and function always, the trip time where there is a residual device; to a device that is new all that it can do, to a neutral that was brought back, and to leakage that was parted, what is still lost. */
+function liveOwed(kind: SuspectKind | undefined, residual: boolean): Set<LiveRetest> {
+  const owed = new Set<LiveRetest>(['loop', 'function']);
+  if (residual) owed.add('rcd');
+  if (kind === 'rcdSensitive' || kind === 'rcdBlind') for (const t of ['half', 'ramp'] as const) owed.add(t);
+  if (kind === 'borrowed' || kind === 'otherBar' || kind === 'standingLeak') owed.add('clamp');
+  return owed;
 }
 
 /** Ends at the board of the ring that a place lies in, two of each core; none where it is no ring. */
@@ -160,7 +176,7 @@ export function retestResults(view: JobView, profile: Profile = profiles.gb): Re
   if (!map) return [];
   return retestsOwed(view).map((item): RetestResult => {
     if (item.live) {
-      return { item, reading: null, before: null, ...liveAnswer(view, map, item.live, view.mends.find((m) => m.event.id === item.mend), profile) };
+      return { item, reading: null, before: null, ...liveAnswer(view, map, item.live, item.key, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile) };
     }
     const probe = item.probe as Probe;
     const usable = view.readings.filter((r) => !r.struck && !r.parked && probeKey(r.event.probe) === probeKey(probe));

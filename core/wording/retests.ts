@@ -1,16 +1,23 @@
 import type { Installation } from '../installation';
-import type { LiveLimit, RetestItem } from '../retest';
+import type { LiveLimit, LiveRetest, RetestItem } from '../retest';
+import { deviceWords } from './devices';
 import { formatOhm } from '../units';
 import { probeWords } from './probes';
 
-const liveWords: Readonly<Record<'loop' | 'rcd' | 'function', string>> = { loop: 'Loop impedance at the furthest point', rcd: 'RCD trip time at its rated current, and the test button', function: 'Function of every point' };
+const liveWords: Readonly<Record<LiveRetest, string>> = {
+  loop: 'Loop impedance at the furthest point', half: 'RCD at half its rated current', rcd: 'RCD trip time at its rated current, and the test button', ramp: 'RCD ramp, its outgoing conductors off or out',
+  clamp: 'Clamp round line and neutral together, everything running', function: 'Function of every point',
+};
 
 const firstLower = (s: string): string => s.charAt(0).toLowerCase() + s.slice(1);
 
 export function retestTitle(map: Installation, item: RetestItem): string {
   // Of a circuit whose board is not drawn nobody knows what protects it.
   if (item.live === 'rcd' && map.shape !== 'board') return `RCD, if there is one: ${firstLower(liveWords.rcd.replace('RCD ', ''))}`;
-  if (item.live) return liveWords[item.live];
+  if (item.live) {
+    const device = item.key.split(' ')[1];
+    return device === undefined ? liveWords[item.live] : `${liveWords[item.live]}: ${deviceWords(map, device)}`;
+  }
   const line = item.probe ? probeWords(map, item.probe).line : '';
   switch (item.code) {
     case 'continuity': return `Continuity ${line}`;
@@ -26,7 +33,14 @@ export function retestTitle(map: Installation, item: RetestItem): string {
 export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'legs out': 'With both legs of the ring out at the board.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 /** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
-export const liveExpected = (live: 'loop' | 'rcd' | 'function', limit: LiveLimit | null): string => (limit ? `at most ${limit.unit === 'ms' ? `${Math.round(limit.most)} ms` : formatOhm(limit.most)}` : live === 'function' ? 'works as it should' : 'limit: by the device of the way');
+export function liveExpected(live: LiveRetest, limit: LiveLimit | null): string {
+  if (live === 'function') return 'works as it should';
+  if (live === 'half') return 'does not trip';
+  if (!limit) return 'limit: by the device of the way';
+  const { least, most, unit } = limit;
+  const figure = (x: number): string => (unit === 'Ω' ? formatOhm(x) : `${Math.round(x)} ${unit}`);
+  return least > 0 ? `${Math.round(least)} to ${figure(most)}` : `at most ${figure(most)}`;
+}
 
 export function retestExpected(item: RetestItem): string {
   if (item.leastOhm === 1e5) return 'no path';

@@ -11,7 +11,7 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
-import { FAILS, firstDo, liveLimit, NO_RCD, parseLiveFigure, proofOf, retestResults, type RetestResult } from '@core/retest';
+import { FAILS, firstDo, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
@@ -191,6 +191,8 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   );
 }
 
+const figureLabels: Readonly<Record<FigureRetest, string>> = { loop: 'Loop impedance line to earth, in Ω', rcd: 'Slower half-cycle at the rated current, in ms', ramp: 'Lower half-cycle at which it tripped, in mA', clamp: 'Round line and neutral together, in mA' };
+
 /** A live result by hand, as a figure with its unit, or the reason why a test was not done. */
 function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void }) {
   const { view, record } = useJob();
@@ -200,15 +202,15 @@ function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void
   const [because, setBecause] = useState('');
   if (!map) return null;
   const { live } = result.item;
-  const id = live ?? result.item.id;
+  const id = live ? result.item.key : result.item.id;
   const keep = (kept: string): void => {
     record({ type: 'liveTest', test: id, result: kept, because: null });
     onClose();
   };
-  const keepFigure = (test: 'loop' | 'rcd'): void => {
+  const keepFigure = (test: FigureRetest): void => {
     const figure = parseLiveFigure(test, value);
     if (!figure.ok) setError(figure.issues.map(issueText).join(' '));
-    else keep(/[^\d.,\s]/.test(value) ? value.trim() : `${value.trim()} ${test === 'loop' ? 'Ω' : 'ms'}`);
+    else keep(/[^\d.,\s]/.test(value) ? value.trim() : `${value.trim()} ${unitOf[test]}`);
   };
   return (
     <Sheet title={retestTitle(map, result.item)} onClose={onClose}>
@@ -219,10 +221,16 @@ function ByHand({ result, onClose }: { result: RetestResult; onClose: () => void
           <Field label="What does not work" value={value} onChange={setValue} testID="live-result" />
           <Button label="Keep: it does not work" disabled={!value.trim()} onPress={() => keep(`${FAILS}: ${value.trim()}`)} testID="keep-live" />
         </>
+      ) : live === 'half' ? (
+        <>
+          <Button label="Did not trip" kind="main" onPress={() => keep(NO_TRIP)} testID="no-trip" />
+          <Button label="It tripped" onPress={() => keep('tripped')} testID="tripped" />
+        </>
       ) : live ? (
         <>
-          <Field label={live === 'loop' ? 'Loop impedance line to earth, in Ω' : 'Slower half-cycle at the rated current, in ms'} value={value} onChange={(v) => { setValue(v); setError(null); }} testID="live-result" />
+          <Field label={figureLabels[live]} value={value} onChange={(v) => { setValue(v); setError(null); }} testID="live-result" />
           {live === 'rcd' && map.shape !== 'board' ? <Button label="There is no RCD on this circuit" onPress={() => keep(NO_RCD)} testID="no-rcd" /> : null}
+          {live === 'rcd' || live === 'ramp' ? <Button label="It did not trip" onPress={() => keep(NO_TRIP)} testID="no-trip" /> : null}
           {error ? <Words colour="danger" role="alert">{error}</Words> : null}
           <Button label="Keep the figure" disabled={!value.trim()} onPress={() => keepFigure(live)} testID="keep-live" />
         </>
