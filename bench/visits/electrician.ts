@@ -5,7 +5,7 @@ import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
-import { FAILS, firstDo, NO_TRIP, proofOf, retestResults, type LiveRetest } from '../../core/retest';
+import { FAILS, firstDo, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
@@ -43,7 +43,7 @@ export interface Visit {
   readonly log: readonly string[];
 }
 
-const MOST_STEPS = 70;
+const MOST_STEPS = 120;
 const CAP_MIN = 150;
 const SURE = 0.95;
 /** Readings taken to tell what is wrong at a place that is known. */
@@ -103,7 +103,10 @@ export class Electrician {
   }
 
   private record(...bodies: EventBody[]): void {
-    for (const b of bodies) this.events.push({ ...b, id: `e${this.events.length}`, at: this.clock } as JobEvent);
+    for (const b of bodies) {
+      this.events.push({ ...b, id: `e${this.events.length}`, at: this.clock } as JobEvent);
+      if (b.type === 'putBack') this.nature.remake((b as { ends: readonly string[] }).ends.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)));
+    }
   }
   private wait(minutes: number): void {
     this.clock += minutes * 60000;
@@ -509,6 +512,7 @@ export class Electrician {
       for (const { item } of ring) if (item.probe) this.read(item.probe, item.id);
       this.record({ type: 'putBack', point: board, ends: legs });
     }
+    for (const part of switchesToClose(this.view)) this.record({ type: 'switched', part, off: false });
     for (const r of retestResults(this.view)) {
       if (!r.item.probe || r.verdict !== 'open') continue;
       const first = firstDo(this.map, r.item, this.view.state);

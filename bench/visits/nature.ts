@@ -60,6 +60,11 @@ export class Nature {
     this.forgotten.delete(load);
   }
 
+  /** Ends that went back into their terminals are well made. */
+  remake(ends: readonly string[]): void {
+    this.wrongs = this.wrongs.map((w) => ({ ...w, faults: w.faults.filter((f) => f.kind !== 'termination' || !ends.includes(f.end)) })).filter((w) => w.faults.length > 0);
+  }
+
   private withLoads(ohmOf: (key: string, ohm: number) => number): Installation {
     const { whole } = this.house;
     return { ...whole, points: whole.points.map((p) => ({ ...p, elements: p.elements.map((e) => (e.kind === 'load' ? { ...e, ohm: ohmOf(elementKey(p.id, e.id), e.ohm) } : e)) })) };

@@ -19,7 +19,7 @@ import { helpOf } from './help';
 import { liveFirst, liveSteps } from './liveSteps';
 import { doubtOfEarth, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
-import { distinct, outcomesOf, safetyOf, stepView } from './steps';
+import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
 import { drawNext, verdictOf } from './verdict';
@@ -151,7 +151,7 @@ export class Advisor {
     const { view, map, engine, belief, observations, readings } = now;
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 3, rejected: new Set(view.notNow), keep: 40 });
     const safety = safetyOf(view);
-    const views = distinct(map, steps).slice(0, 3).map((s) => stepView(now, s, safety, earthDoubt));
+    const views = telling(distinct(map, steps), (s) => stepView(now, s, safety, earthDoubt));
     const again = readings.find((r) => r.event.id === verdict.repeat);
     if (!again) return views;
     return [{

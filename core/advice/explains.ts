@@ -67,7 +67,9 @@ function effect(map: Installation, complaint: NonNullable<JobView['asked']['comp
     }
     case 'shock': return shock(map, suspect, faults, answer);
     default: {
-      const loose = ['resistiveEnd', 'looseEnd', 'face', 'terminal', 'overload', 'supplyLost'].includes(suspect.kind) || deadPoints(map, faults).length > 0;
+      // A protective conductor carries nothing while all is well: it neither warms nor flickers.
+      const carries = suspect.kind === 'overload' || suspect.conductors.some((c) => c !== 'E');
+      const loose = (carries && ['resistiveEnd', 'looseEnd', 'face', 'terminal', 'overload', 'supplyLost'].includes(suspect.kind)) || deadPoints(map, faults).length > 0;
       return answer(loose, loose ? 'explains.loose' : 'explains.looseNo');
     }
   }

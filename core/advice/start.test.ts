@@ -1,5 +1,5 @@
 import { questions } from '../asking';
-import { draftCircuit } from '../installation';
+import { draftCircuit, editMap } from '../installation';
 import type { Complaint } from '../job';
 import { seededRandom } from '../numeric';
 import { Play } from '../simulation';
@@ -37,4 +37,17 @@ test('once the power is back on, the dead readings that are left are still offer
   expect(before?.steps.length).toBeGreaterThan(0);
   expect(after?.steps.length).toBeGreaterThan(0);
   expect(after?.steps[0]?.needs.map((n) => n.need)).toEqual(expect.arrayContaining(['secured', 'opened']));
+});
+
+test('what the volts from neutral to earth showed at one outlet the next says again: they are not read from outlet to outlet', () => {
+  const board = draftCircuit('6 ways, RCD on 1 to 6');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w3', phrase: 'ring, 6' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const play = new Play({ id: 'volts', name: 'Volts', agreedMin: 90, seed: 2, phrase: '6 ways', map: drawn.value, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  const outlets = drawn.value.points.filter((p) => p.faces.length > 0).map((p) => p.id);
+  expect(outlets.length).toBeGreaterThan(4);
+  const [first = ''] = outlets;
+  play.makeLive({ do: 'voltage', from: `${first}/f1:N`, to: `${first}/f1:E` });
+  const again = new Advisor().advise(play.view)?.liveSteps.filter((s) => s.step.do === 'voltage' && s.step.from.endsWith(':N')) ?? [];
+  for (const s of again) expect(s.bits).toBeLessThan(0.1);
 });

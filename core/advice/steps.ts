@@ -27,6 +27,22 @@ export function distinct(map: Installation, steps: readonly Step[]): Step[] {
   return chosen;
 }
 
+/** Steps shown at the most, and how far down the list they are looked for. */
+const SHOWN = 3;
+const LOOKED_AT = 8;
+
+/** The best steps as they are shown. A reading whose table has but one row is not proposed: whatever it shows, nothing is learnt; as long as there is another. */
+export function telling(steps: readonly Step[], view: (s: Step) => StepView): StepView[] {
+  const found: StepView[] = [];
+  const poor: StepView[] = [];
+  for (const s of steps.slice(0, LOOKED_AT)) {
+    if (found.length === SHOWN) break;
+    const v = view(s);
+    (s.probes.length === 1 && v.outcomes.filter((o) => o.places.length).length < 2 ? poor : found).push(v);
+  }
+  return found.length ? found : poor.slice(0, SHOWN);
+}
+
 export function stepView({ map, engine, belief }: Scene, step: Step, safety: SafetyState, earthDoubt: boolean): StepView {
   const splits = step.actions.some((a) => a.do === 'takeOut');
   const links = step.actions.some((a) => a.do === 'link');

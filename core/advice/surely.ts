@@ -1,4 +1,4 @@
-import type { SuspectKind } from '../faults';
+import { natureOf, type SuspectKind } from '../faults';
 import { placeNames } from '../planning';
 import type { Now } from './now';
 
@@ -21,8 +21,8 @@ export function surelyAt({ map, engine, belief }: Pick<Now, 'map' | 'engine' | '
     const [best] = [...sums].sort((a, b) => b[1] - a[1]);
     return best && best[1] >= SURE_OF_IT * total ? (here.find((x) => key(x) === best[0]) ?? null) : null;
   };
-  const kind = most((x) => x.s.kind);
+  const kind = most((x) => natureOf(x.s));
   const conductors = most((x) => [...x.s.conductors].sort().join());
   const open = here.filter((x) => x.share >= OPEN * total).sort((a, b) => b.share - a.share).slice(0, 4).map((x) => ({ id: x.s.id, share: x.share }));
-  return { kind: kind?.s.kind ?? null, conductors: conductors?.s.conductors ?? null, open };
+  return { kind: kind ? natureOf(kind.s) : null, conductors: conductors?.s.conductors ?? null, open };
 }

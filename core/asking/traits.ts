@@ -16,8 +16,9 @@ export function traitOf(s: Suspect): Trait | null {
   if (board) return board;
   if (s.kind === 'loadFault' || s.kind === 'loadLeft') return 'appliance';
   if (s.kind === 'crossed') return 'crossed';
-  if (s.kind === 'resistiveEnd') return 'poorJoint';
   const has = (c: string): boolean => s.conductors.includes(c);
+  // A protective conductor carries nothing: a poor end of it neither warms nor flickers.
+  if (s.kind === 'resistiveEnd') return has('E') ? 'noEarth' : 'poorJoint';
   if (s.kind === 'contact' || s.kind === 'pointContact') return has('E') ? (has('N') ? 'neutralEarth' : 'lineEarth') : 'lineNeutral';
   if (parts(s)) return has('E') && s.conductors.length === 1 ? 'noEarth' : has('N') && s.conductors.length === 1 ? 'noNeutral' : 'noLine';
   return 'elsewhere';

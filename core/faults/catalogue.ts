@@ -31,6 +31,9 @@ export const touches = ({ kind }: Pick<Suspect, 'kind'>): boolean => kind === 'c
 export const isBreak = ({ kind }: Pick<Suspect, 'kind'>): boolean => BREAKS.has(kind);
 const BREAKS: ReadonlySet<SuspectKind> = new Set(['openCore', 'looseEnd', 'terminal', 'notLanded', 'missingSection', 'openBridged']);
 
+/** What it comes to for whoever mends it: an end that is off is that with metal beyond it or without, a faulty appliance whether it was noticed or not. */
+export const natureOf = ({ kind, id }: Pick<Suspect, 'kind' | 'id'>): SuspectKind => (kind === 'loadLeft' ? 'loadFault' : kind === 'openBridged' ? (id.includes('@') ? 'looseEnd' : 'openCore') : kind);
+
 /** One thing that can be wrong at one place: a family of faults that differ only in size and position. */
 export interface Suspect {
   readonly id: string;

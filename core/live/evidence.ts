@@ -30,8 +30,12 @@ export const services: readonly Guess[] = [
   { load: 1, neutralVolt: 0.8, leak: 1, arrangement: 'TN-S', weight: 0.28 }, { load: 2, neutralVolt: 2, leak: 2, arrangement: 'TN-C-S', weight: 0.18 },
 ];
 
-/** A step is weighed with the usual guess alone: it costs a quarter, and ranks alike. */
-const PLANNED_WITH = [2];
+/**
+ * A step is weighed with the usual guess alone: it costs a quarter, and ranks alike. Not volts: what the neutral drops is what they show
+ * first, and what one reading of it says the next says again.
+ */
+const USUAL = [2];
+const ALL = services.map((_, j) => j);
 
 /** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
 export interface LiveView {
@@ -217,6 +221,8 @@ export class LiveEvidence {
   private readonly scenes = new Map<string, Scene>();
   private readonly found = new Map<string, Float64Array>();
   private readonly variants: Variant[][];
+  /** Of the tests that were last asked about together. */
+  private made: readonly Float64Array[] = [];
 
   constructor(private readonly installation: Installation, private readonly suspects: readonly Suspect[], readonly cells: LiveCells) {
     this.variants = Array.from({ length: cells.count }, (_, c) => this.variantsOf(c));
@@ -227,6 +233,7 @@ export class LiveEvidence {
     // The same test in the same state again is no new evidence: the last one stands.
     const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
     const tables = [...latest.values()].map((o) => this.table(o));
+    this.made = tables;
     return Float64Array.from({ length: this.cells.count }, (_, c) => this.joined(c, tables));
   }
 
@@ -244,14 +251,15 @@ export class LiveEvidence {
     const impedances = results.some((o) => feelsImpedance(o.test));
     const [first] = results;
     if (!first) return chance;
-    for (const j of PLANNED_WITH) {
+    const guesses = first.test.kind === 'voltage' ? ALL : USUAL;
+    for (const j of guesses) {
       const scene = this.scene(first.state, services[j] as Service, j);
       const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
       for (let i = 0; i < cells.length; i++) {
         const c = cells[i] as number;
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
         const variants = this.variants[c] as Variant[];
-        const weight = 1 / (variants.length * PLANNED_WITH.length);
+        const weight = (guesses === ALL ? this.chanceOfService(c, j) : 1) / variants.length;
         for (const v of variants) {
           const view = scene.view(s, v.ohm, impedances);
           for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, scene, view, s, v, sound[k] as number);
@@ -259,6 +267,18 @@ export class LiveEvidence {
       }
     }
     return chance;
+  }
+
+  /** How likely a guess of the service is under a cell, after the tests that were made. */
+  private chanceOfService(c: number, j: number): number {
+    const sizes = (this.variants[c] as Variant[]).length;
+    const weigh = (k: number): number => {
+      let sum = 0;
+      for (let i = 0; i < sizes; i++) sum += Math.exp(this.made.reduce((ln, t) => ln + (t[c * ACROSS.length * services.length + i * services.length + k] as number), 0));
+      return (services[k] as Guess).weight * sum;
+    };
+    const all = services.reduce((sum, _, k) => sum + weigh(k), 0);
+    return all > 0 ? weigh(j) / all : (services[j] as Guess).weight;
   }
 
   /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */

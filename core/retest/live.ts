@@ -28,8 +28,8 @@ const residualOf = (map: Installation, place: string): Protection | undefined =>
   return device && (device.residualMa !== null ? device : residualDeviceOf(map, device.id));
 };
 
-/** The device that a live test is about; whether everything works is asked of all at once. */
-export const testedAt = (map: Installation, test: LiveRetest, place: string): Protection | undefined => (test === 'function' ? undefined : test === 'loop' || test === 'clamp' ? deviceOf(map, place) : residualOf(map, place));
+/** The device that a live test is about, where a board shows several; whether everything works is asked of all at once. */
+export const testedAt = (map: Installation, test: LiveRetest, place: string): Protection | undefined => (test === 'function' || map.shape !== 'board' ? undefined : test === 'loop' || test === 'clamp' ? deviceOf(map, place) : residualOf(map, place));
 
 /** Is there a residual device to be tested? Where no board is drawn nobody knows, and it is asked for. */
 export const hasResidual = (map: Installation, place: string): boolean => map.shape !== 'board' || knownResidual(map, place);

@@ -305,3 +305,21 @@ test('repairs on two circuits owe a loop each; what one answers leaves the other
   expect(retestResults(job.view).flatMap((r) => (r.item.live === 'loop' ? [r.verdict] : []))).toEqual(['met', 'open']);
   expect(retestTitle(job.map, job.item('live loop'))).toContain('Way 2');
 });
+
+test('an end behind a switch is read with the switch on: through one that is off no path is no proof', () => {
+  const job = new Mended('lights, 4, one switch', 'open s4:L', 's4').rejoin();
+  const behind = job.owed('continuity').filter((i) => i.id.startsWith('continuity L'));
+  expect(behind.length).toBeGreaterThan(0);
+  for (const i of behind) expect(i.expectedOhm).toBeLessThan(5);
+  const [item] = behind;
+  const [part = ''] = item?.through ?? [];
+  expect(part).not.toBe('');
+  job.add({ type: 'switched', part, off: true });
+  if (!item) return;
+  expect(firstDo(job.map, item, job.view.state)).toBe('switches on');
+  expect(job.read(item, { above: 1e5 }).verdict(item.id)).toBe('open');
+  job.add({ type: 'switched', part, off: false });
+  expect(firstDo(job.map, item, job.view.state)).toBeNull();
+  expect(job.read(item, { above: 1e5 }).verdict(item.id)).toBe('not met');
+  expect(job.read(item, { ohm: item.expectedOhm ?? 0 }).verdict(item.id)).toBe('met');
+});

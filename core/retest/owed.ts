@@ -1,5 +1,5 @@
 import { suspectsOf, touches, type Suspect, type SuspectKind } from '../faults';
-import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
+import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
@@ -19,6 +19,8 @@ export interface RetestItem {
   readonly expectedOhm: number | null;
   /** What must be rejoined first. */
   readonly when: 'rejoined' | 'rejoined, loads out' | 'rejoined, loads back' | 'legs out';
+  /** Switches that must be on for the reading to reach what was mended. */
+  readonly through: readonly string[];
   /** Both legs of a ring at the board, all cores, by end key; of a test that is read from leg to leg. */
   readonly legs?: readonly string[];
   readonly live: LiveRetest | null;
@@ -51,20 +53,21 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const landing = landingOf(map, mend.event.place);
   const boardPlace = (role: string): string => terminalKey(board.id, role === 'L' ? landing.line : role === 'N' ? landing.neutral : landing.earth);
   const id = mend.event.id;
-  const rejoined = rejoinedState(view.state);
+  const rejoined = { ...rejoinedState(view.state), off: [] };
   const model = new StateModel(map, rejoined);
   const expected = (probe: Probe): number => {
     const r = model.sound(probe);
     return r ? Math.min(respond(r, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity;
   };
-  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, key: '', leastOhm });
+  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, key: '', through: code === 'continuity' || code === 'ring' ? switches : [], leastOhm });
+  const switches = switchesOf(map, mend.event.place);
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
   const owed = liveOwed(suspect?.kind, hasResidual(map, mend.event.place));
   const liveItems = liveRetests.filter((live) => owed.has(live)).map((live): RetestItem => {
     const device = testedAt(map, live, mend.event.place);
     const key = device === undefined ? live : `${live} ${device.id}`;
-    return { id: `live ${key}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, key, leastOhm: null };
+    return { id: `live ${key}`, code: 'live', mend: id, probe: null, expectedOhm: null, when: 'rejoined, loads back', live, key, through: [], leastOhm: null };
   });
   // A device that was replaced, or relieved, is proved with the supply on.
   if (kind === 'device') return liveItems;
@@ -109,6 +112,13 @@ function liveOwed(kind: SuspectKind | undefined, residual: boolean): Set<LiveRet
   return owed;
 }
 
+/** Switches of the circuit that a place lies in, beyond the board. */
+function switchesOf(map: Installation, place: string): string[] {
+  const circuits = circuitsOf(map);
+  const own = circuits.get(place.split('.')[0] ?? '');
+  return map.points.flatMap((p) => (p.kind === 'board' || (own !== undefined && circuits.get(p.id) !== own) ? [] : p.elements.flatMap((e) => (e.kind === 'switch' && !isTwoWay(p, e) ? [elementKey(p.id, e.id)] : []))));
+}
+
 /** Ends at the board of the ring that a place lies in, two of each core; none where it is no ring. */
 function ringLegs(map: Installation, place: string): ReturnType<typeof endsAtPoint> {
   const circuits = circuitsOf(map);
@@ -148,16 +158,24 @@ function furthestPoint(map: Installation, model: StateModel, place: string): str
 const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).filter((l) => !l.implied).map((l) => elementKey(p.id, l.id)));
 
 /** What must still be done before a retest may be read in this state; null when it may. */
-export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'legs out' | 'loads out' | 'loads back' | null {
+export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'legs out' | 'switches on' | 'loads out' | 'loads back' | null {
   if (item.when === 'legs out') {
     if (s.links.length || s.out.some((k) => !item.legs?.includes(k))) return 'rejoin';
     return [...(item.probe?.from ?? []), ...(item.probe?.to ?? [])].every((k) => s.out.includes(k)) ? null : 'legs out';
   }
   if (s.out.length || s.links.length) return 'rejoin';
+  if (item.through.some((k) => s.off.includes(k))) return 'switches on';
   if (item.when === 'rejoined, loads out' && loadParts(map).some((l) => !s.loadsOut.includes(l))) return 'loads out';
   if (item.when === 'rejoined, loads back' && s.loadsOut.length) return 'loads back';
   return null;
 }
+
+/** Switches that are off and keep retests which are open from reaching what was mended. */
+export const switchesToClose = (view: JobView): string[] => {
+  const { map } = view;
+  if (!map) return [];
+  return [...new Set(retestResults(view).flatMap((r) => (r.verdict === 'open' && firstDo(map, r.item, view.state) === 'switches on' ? r.item.through.filter((k) => view.state.off.includes(k)) : [])))];
+};
 
 /** Everything back in its terminals, links off; what is unplugged stays out. */
 export const rejoinedState = (s: WorkState): WorkState => ({ ...s, out: [], links: [] });

@@ -4,7 +4,7 @@ import { boardOf, endsAtPoint, protectionsOf } from '../installation';
 import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
-import { firstDo, retestResults } from '../retest';
+import { firstDo, retestResults, switchesToClose } from '../retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../safety';
 import { setOff } from '../workstate';
 import { liveTesterOf, type LiveAsk, type SimulatedLive } from './liveTester';
@@ -75,11 +75,12 @@ export class Play {
 
   private instrument(): SimulatedTester {
     const { view } = this;
-    if (!this.tester || this.testerMends !== view.mends.length) {
-      const truth = practiceTruth(this.file, this.scenario.map, view.mends.map((m) => m.event.suspect));
+    const touched = view.mends.length + view.remade.length;
+    if (!this.tester || this.testerMends !== touched) {
+      const truth = practiceTruth(this.file, this.scenario.map, view.mends.map((m) => m.event.suspect), view.remade);
       if (!truth) throw new Error('no practice truth');
       this.tester = new SimulatedTester(truth.truth, seededRandom(truth.seed + view.mends.length), 0);
-      this.testerMends = view.mends.length;
+      this.testerMends = touched;
     }
     return this.tester;
   }
@@ -179,6 +180,7 @@ export class Play {
       for (const { item } of ring) if (item.probe) this.read(item.probe, item.id);
       this.record({ type: 'putBack', point: board, ends: legs });
     }
+    for (const part of switchesToClose(this.view)) this.record({ type: 'switched', part, off: false });
     for (const r of retestResults(this.view)) if (r.item.probe && r.verdict === 'open' && firstDo(this.scenario.map, r.item, this.view.state) === null) this.read(r.item.probe, r.item.id);
   }
 }

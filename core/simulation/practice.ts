@@ -9,8 +9,8 @@ import { drawTruth, lifelike, type Truth } from './truth';
 export const Practice = z.object({ seed: z.number().int(), faults: z.array(Fault) });
 export type Practice = z.infer<typeof Practice>;
 
-/** The truth behind a demo job; a fault is gone once a suspect at its place was mended. Null for a job that hides nothing. */
-export function practiceTruth(file: { practice?: unknown }, map: Installation, mended: readonly string[]): { truth: Truth; seed: number } | null {
+/** The truth behind a demo job; a fault is gone once a suspect at its place was mended, and a loose or poor end once it was out and went back. Null for a job that hides nothing. */
+export function practiceTruth(file: { practice?: unknown }, map: Installation, mended: readonly string[], remade: readonly string[] = []): { truth: Truth; seed: number } | null {
   const parsed = Practice.safeParse(file.practice);
   if (!parsed.success) return null;
   const { seed, faults } = parsed.data;
@@ -21,7 +21,7 @@ export function practiceTruth(file: { practice?: unknown }, map: Installation, m
   // A device that was replaced or relieved is as its plate says; what leaked behind it leaks no longer behind it alone.
   const devices = suspects.filter((s) => mended.includes(s.id)).flatMap((s) => (s.kind === 'rcdSensitive' || s.kind === 'rcdBlind' ? [`device ${s.conductors[0] ?? ''}`] : []));
   const repaired = new Set([...devices, ...suspects.filter((s) => mended.includes(s.id)).flatMap((s) => s.fault(1, 0.5).map(touched))]);
-  const left = faults.filter((f) => !repaired.has(touched(f)));
+  const left = faults.filter((f) => !repaired.has(touched(f)) && !(f.kind === 'termination' && remade.includes(f.end)));
   return { truth: drawTruth(map, left, lifelike, seededRandom(seed)), seed };
 }
 

@@ -277,8 +277,11 @@ function tailsWords(map: Installation, keys: readonly string[]): string {
     const way = labelOfSection(map, end.section.id);
     byWay.set(way, [...(byWay.get(way) ?? []), place.core]);
   }
-  return [...byWay].map(([way, cores]) => `${cores.join(' and ')} of ${way}`).join(', ');
+  return [...byWay].map(([way, cores]) => `${[...new Set(cores)].map((c) => times(c, cores.filter((x) => x === c).length)).join(' and ')} of ${way}`).join(', ');
 }
+
+/** A ring has two ends of each conductor: "both N". */
+const times = (core: string, n: number): string => (n === 1 ? core : n === 2 ? `both ${core}` : `${n} ${core}`);
 
 /** "L, N and E to Sink wall". */
 export function endsWords(map: Installation, keys: readonly string[]): string {
@@ -312,12 +315,14 @@ function shortActions(map: Installation, actions: readonly Action[]): string[] {
   });
 }
 
-export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits'>): string {
+const pullsNeutral = (actions: readonly Action[]): boolean => actions.some((a) => a.do === 'takeOut' && a.ends.some((k) => { const place = parsePlace(k); return place?.at === 'end' && place.core === 'N'; }));
+
+export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits' | 'actions'>): string {
   switch (step.why.code) {
     case 'confirm': return 'The appliance carries the verdict. Out of the circuit it proves itself: the reading must come right, or it is something else.';
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
-    case 'pulls': return 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is. A pull gives two reads, the bar and the tail.';
+    case 'pulls': return `${pullsNeutral(step.actions) ? 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is.' : 'In its terminal it is joined to all others: only out of it this one shows alone.'} A pull gives two reads, the bar and the tail.`;
     case 'links': return 'Without a long lead, a link at the far end lets one pair at the near end read both cores out and back. It goes on the put-back list.';
     case 'opens': return 'With covers on, a cable cannot be told from the ends it lands in. One cover off can.';
     case 'halves': return 'Parts the suspects about evenly and costs little.';

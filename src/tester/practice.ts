@@ -9,10 +9,10 @@ const testers = new Map<string, { dead: SimulatedTester; live: SimulatedLive }>(
 export function practiceTester(file: JobFile): TesterLink | null {
   const view = deriveJob(file.events, Date.now());
   if (!view.map) return null;
-  const key = JSON.stringify([file.id, file.practice, view.map, view.mends.map((m) => m.event.suspect)]);
+  const key = JSON.stringify([file.id, file.practice, view.map, view.mends.map((m) => m.event.suspect), view.remade]);
   let tester = testers.get(key);
   if (!tester) {
-    const truth = practiceTruth(file, view.map, view.mends.map((m) => m.event.suspect));
+    const truth = practiceTruth(file, view.map, view.mends.map((m) => m.event.suspect), view.remade);
     if (!truth) return null;
     tester = { dead: new SimulatedTester(truth.truth, seededRandom(truth.seed + view.mends.length), 0), live: liveTesterOf(truth.truth, truth.seed) };
     testers.set(key, tester);

@@ -186,6 +186,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
         </View>
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
+      {first === 'switches on' && verdict !== 'met' ? <Button label="They are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );
