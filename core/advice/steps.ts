@@ -73,8 +73,11 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   const bands = cut === null ? inGaps : bandsBetween(f, front.weight, [cut]);
   const known = together(apart(bands.map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown))));
   const sum = known.reduce((s, o) => s + o.share, 0);
-  return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(0, 1 - sum) }];
+  return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(NEVER_NOTHING, 1 - sum) }];
 }
+
+/** What no map shows is never impossible. */
+const NEVER_NOTHING = 1e-4;
 
 /** Rows end where the next begins. */
 const apart = (rows: readonly Outcome[]): Outcome[] => rows.map((row, i) => ({ ...row, high: Math.min(row.high, Math.max(row.low, rows[i + 1]?.low ?? Infinity)) }));

@@ -113,12 +113,19 @@ function carrier({ view, map, engine, belief, observations, readings }: Now, pla
 const GUESS_PULL = 1.4;
 
 function hangsOnGuess({ map, engine, observations }: Now, place: string): boolean {
-  if (map.sections.every((s) => s.lengthKnown)) return false;
+  const circuits = circuitsOf(map);
+  const own = circuits.get(place.split('.')[0] ?? '');
+  const circuitOf = (x: string): number | undefined => circuits.get(x.split('.')[0] ?? '');
+  if (map.sections.every((s) => s.lengthKnown || circuitOf(s.id) !== own)) return false;
+  // Lengths of a circuit move what is believed within it: what is suspected elsewhere stands aside.
+  const here = engine.suspects.map((s) => own === undefined || s.kind === 'sound' || s.kind === 'unknown' || circuitOf(s.place) === own);
+  const suspects = engine.suspects.filter((_, i) => here[i]);
+  const bias = engine.bias?.filter((_, c) => here[engine.cells.suspect[c] as number]) ?? null;
   // The guessed lengths pulled this way and that: does another place come out?
   return [0, 1].some((turn) => {
     const sections = map.sections.map((s, i) => (s.lengthKnown ? s : { ...s, lengthM: s.lengthM * ((i + turn) % 2 ? GUESS_PULL : 1 / GUESS_PULL) }));
-    const pulled = new BeliefEngine({ ...map, sections }, engine.suspects, engine.options, engine.bias);
-    const leader = shareByPlace(map, engine.suspects, pulled.believe(observations))[0];
+    const pulled = new BeliefEngine({ ...map, sections }, suspects, engine.options, bias, engine.assumed);
+    const leader = shareByPlace(map, suspects, pulled.believe(observations))[0];
     return leader?.place !== place || leader.share < 0.8;
   });
 }

@@ -222,7 +222,7 @@ export function outcomeMeaning(map: Installation, o: Outcome, titles: ReadonlyMa
   if (o.count === 0) return 'not on this map';
   const first = o.suspects[0];
   if (o.count === 1 && first !== undefined) return titles.get(first) ?? beliefPlaceName(map, o.places[0] ?? '');
-  const names = o.places.map((p) => beliefPlaceName(map, p));
+  const names = [...new Set(o.places.map((p) => beliefPlaceName(map, p)))];
   if (names.length && o.count <= 3) return names.join(', ');
   return names.length ? `${names[0]} or ${o.count - 1} others` : `one of ${o.count} places`;
 }

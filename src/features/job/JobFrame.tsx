@@ -122,7 +122,7 @@ function Clock() {
   const { view, record } = useJob();
   const running = view.clockSince !== null;
   return (
-    <Pressable role="button" aria-label={running ? 'Pause the clock' : 'Start the clock'} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, justifyContent: 'center', alignItems: 'flex-end' }}>
+    <Pressable role="button" aria-label={running ? 'Pause the clock' : 'Start the clock'} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
       <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
         <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
         <Words figure colour="soft">{`of ${view.agreedMin} min`}</Words>

@@ -175,7 +175,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
         <Words figure>{item.live ? liveExpected(item.live, liveLimit(map, item.live, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : retestExpected(item)}</Words>
         {before ? <Words figure>{`before ${readingWords(before.event)}`}</Words> : null}
-        {after && after !== NO_RCD ? <Words figure bold>{`after ${after}`}</Words> : null}
+        {after && after !== NO_RCD ? <Words figure bold>{item.live ? after : `after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>
       {verdict === 'met' && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
@@ -186,7 +186,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
         </View>
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
-      {first === 'switches on' && verdict !== 'met' ? <Button label="They are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
+      {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );

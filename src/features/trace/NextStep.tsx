@@ -61,7 +61,8 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     </>
   );
   const verdict = advice?.verdict;
-  const lookFirst = advice?.look && !held && !lifted ? <Button label={advice.look.plug ? `Look first: is anything still plugged in at ${pointName(map, advice.look.point)}?` : `Look first: ${pointName(map, advice.look.point)}, ${advice.look.outside ? 'from outside' : 'cover off'}`} small onPress={() => advice.look && onLook(advice.look)} testID="look-first" /> : null;
+  const look = held ? null : (advice?.look ?? null);
+  const lookFirst = look && !lifted ? <Button label={look.plug ? `Look first: is anything still plugged in at ${pointName(map, look.point)}?` : `Look first: ${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
@@ -114,13 +115,23 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" />
       </>
     );
+  if (!step && advice && look && !thinking)
+    return (
+      <>
+        <Head label="Next step" figure={formatMinutes(look.minutes)} />
+        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug ? `Look whether anything is still plugged in at ${pointName(map, look.point)}` : `Look at ${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`}</Words>
+        {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${advice.help.length ? ' What else would help:' : ''}`}</Words>}
+        {lifted ? null : <WhatHelps help={advice.help} />}
+        <View style={row}>{lists}</View>
+        <Button label="Look" kind="main" onPress={() => onLook(look)} testID="look-first" />
+      </>
+    );
   if (!step || !advice) {
     return (
       <>
         <Label>Next step</Label>
         <Words at="lead" bold role="status">{thinking ? 'Working out the next step' : 'No reading in reach tells more'}</Words>
         {thinking || !advice ? null : <Words>{advice.help.length ? 'What would help:' : 'Say what can be reached, split somewhere, or take the readings that you would.'}</Words>}
-        {thinking ? null : lookFirst}
         {thinking || !advice || lifted ? null : <WhatHelps help={advice.help} />}
         <View style={row}>{lists}</View>
       </>

@@ -27,7 +27,7 @@ function turnedDown(): JobMaker {
 test('where no step is left the card says what would help: what was turned down comes back at a tap', async () => {
   const job = turnedDown();
   await renderJob(job, <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('next-step').textContent).toMatch(/No reading in reach tells more.*What would help/), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).toMatch(/No reading in reach tells more.*would help:/), { timeout: 12000 });
   await pressId('help-turnedDown');
   await waitFor(() => expect(screen.getByTestId('step-title').textContent).not.toBe(''), { timeout: 12000 });
   expect((await kept(job, 'struck')).length).toBe(job.file.events.filter((e) => e.type === 'notNow').length);
