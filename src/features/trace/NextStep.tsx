@@ -115,17 +115,20 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" />
       </>
     );
-  if (!step && advice && look && !thinking)
+  if (!step && advice && look && !thinking) {
+    // A plug that is found, or is not, settles more than anything else that might help.
+    const others = look.plug ? [] : advice.help;
     return (
       <>
         <Head label="Next step" figure={formatMinutes(look.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug ? `Look whether anything is still plugged in at ${pointName(map, look.point)}` : `Look at ${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`}</Words>
-        {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${advice.help.length ? ' What else would help:' : ''}`}</Words>}
-        {lifted ? null : <WhatHelps help={advice.help} />}
+        {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${others.length ? ' What else would help:' : ''}`}</Words>}
+        {lifted ? null : <WhatHelps help={others} />}
         <View style={row}>{lists}</View>
         <Button label="Look" kind="main" onPress={() => onLook(look)} testID="look-first" />
       </>
     );
+  }
   if (!step || !advice) {
     return (
       <>
