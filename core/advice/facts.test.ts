@@ -46,3 +46,13 @@ test('a load that stayed in against the record is a fact: it is named, and no ca
   expect(blamed).toBeLessThan(0.5);
   expect(advice?.verdict.says).not.toBe('place');
 });
+
+test('metal that is read with the circuit’s own earth out of its terminal is plain, although a conductor might be open besides', () => {
+  const drafted = draftCircuit('radial, 5');
+  if (!drafted.ok) throw new Error('draft');
+  const map = drafted.value;
+  const play = new Play({ id: 'metal', name: 'Metal', agreedMin: 90, seed: 6, phrase: 'radial, 5', map, faults: [{ kind: 'joined', terminals: ['p3:E', 'p0:E'], ohm: 0.4 }], cantReach: [], asked: { complaint: 'inspection', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.makeDead();
+  for (const place of ['s1@a:E', 'p3:E', 'p5:E']) for (let i = 0; i < 2; i++) play.read({ fn: 'continuity', from: ['p0:E'], to: [place] });
+  expect(new Advisor().advise(play.view, false)?.facts).toContainEqual(expect.objectContaining({ kind: 'metalPath', place: 'p3' }));
+});

@@ -48,11 +48,15 @@ function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: read
   const shareOf = (i: number): number => belief.suspectShare[i] as number;
   const idle = idleShare({ suspects }, belief);
   const byPlace = new Map<number, number>();
+  const byMetal = new Map<string, number>();
+  for (const [i, s] of suspects.entries()) if (s.kind === 'metalPath') byMetal.set(between(s), shareOf(i));
   let [facts, others] = [0, 0];
   for (const [i, s] of suspects.entries()) {
     if (canBeGiven(s)) {
       facts += shareOf(i);
       byPlace.set(numbers[i] ?? -1, (byPlace.get(numbers[i] ?? -1) ?? 0) + shareOf(i));
+    } else if (s.kind === 'openBridged' && shareOf(i) < (byMetal.get(between(s)) ?? 0)) {
+      // The same metal, and a conductor that is open besides: it speaks for the metal too.
     } else others += s.kind === 'sound' ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
   }
   const [place, share = 0] = [...byPlace].sort((a, b) => b[1] - a[1])[0] ?? [];
@@ -62,6 +66,9 @@ function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: read
   const all = Math.max(1e-300, facts + others);
   return s ? { i: best, s, share: share / all, ofAll: facts / all } : null;
 }
+
+/** The places that metal joins. */
+const between = ({ site }: Suspect): string => (site.on === 'pair' || site.on === 'opened' ? `${site.a} ${site.b}` : '');
 
 /** Does it say otherwise than the record when something was read? A load that nobody said was out is in as recorded. */
 export function againstRecord({ kind, place }: Pick<FactView, 'kind' | 'place'>, observations: readonly Observation[]): boolean {
