@@ -1,4 +1,4 @@
-import { draftCircuit, terminalKey } from '../installation';
+import { draftCircuit, editMap, terminalKey } from '../installation';
 import { Play, type Scenario } from '../simulation';
 import { Advisor } from '.';
 
@@ -48,11 +48,12 @@ test('a load that stayed in against the record is a fact: it is named, and no ca
 });
 
 test('metal that is read with the circuit’s own earth out of its terminal is plain, although a conductor might be open besides', () => {
-  const drafted = draftCircuit('radial, 5');
-  if (!drafted.ok) throw new Error('draft');
-  const map = drafted.value;
-  const play = new Play({ id: 'metal', name: 'Metal', agreedMin: 90, seed: 6, phrase: 'radial, 5', map, faults: [{ kind: 'joined', terminals: ['p3:E', 'p0:E'], ohm: 0.4 }], cantReach: [], asked: { complaint: 'inspection', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  const board = draftCircuit('10 ways');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w7', phrase: 'radial, 1' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const play = new Play({ ...scenario([{ kind: 'joined', terminals: ['c7:E', 'p0:E'], ohm: 0.3 }]), map: drawn.value, asked: { complaint: 'inspection', shock: false, notes: '', wet: false, works: false } }, 1e12);
   play.makeDead();
-  for (const place of ['s1@a:E', 'p3:E', 'p5:E']) for (let i = 0; i < 2; i++) play.read({ fn: 'continuity', from: ['p0:E'], to: [place] });
-  expect(new Advisor().advise(play.view, false)?.facts).toContainEqual(expect.objectContaining({ kind: 'metalPath', place: 'p3' }));
+  play.record({ type: 'tookOut', point: 'p0', ends: ['s7@a:E'] }, { type: 'opened', point: 'c7' });
+  for (const place of ['s7@a:E', 'c7:E']) play.read({ fn: 'continuity', from: ['p0:E'], to: [place] });
+  expect(new Advisor().advise(play.view, false)?.facts).toContainEqual(expect.objectContaining({ kind: 'metalPath', place: 'c7' }));
 });
