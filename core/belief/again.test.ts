@@ -1,7 +1,11 @@
 import { suspectsOf } from '../faults';
 import { draftCircuit, type Installation } from '../installation';
 import { elementKey, untouched, type WorkState } from '../workstate';
+import type { Response } from '../probes';
+import { toY } from '../tester';
 import { BeliefEngine, type Observation } from '.';
+import { Earlier } from './earlier';
+import type { Group } from './group';
 
 // What a load or sound insulation showed once it shows again, from another place or in another state: that is no new evidence.
 
@@ -119,5 +123,18 @@ test('a load that shows the same from place after place is foreseen by the readi
       if (k > 2) expect(logEvidence - before).toBeGreaterThan(0);
       before = logEvidence;
     }
+  }
+});
+
+test('all that may have shown a reading never has more than the whole of the say, however often one of them showed it before', () => {
+  const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: {} as Response, response: () => ({}) as Response });
+  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m) }) as unknown as Group;
+  const groups = Array.from({ length: 6 }, (_, n) => group(n));
+  const earlier = new Earlier(groups);
+  for (const n of groups.keys()) {
+    const say = earlier.meet(n, 1e9, () => 1e6);
+    expect(say.share).toBeLessThan(1);
+    // The cell itself would never have shown it.
+    earlier.shownWith(n, 1e-9);
   }
 });

@@ -46,6 +46,8 @@ export class Earlier {
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
       addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again, g.againSd);
     }
+    // What shows by one thing does not show by another: together they leave the cell itself a little at the least.
+    say.share = Math.min(say.share, SURELY_IN);
     return say;
   }
 
