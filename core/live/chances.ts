@@ -1,7 +1,7 @@
 import { protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
-import { clampAmp, lineOf, residualOf } from './clamp';
+import { clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
 import type { LiveObservation, LiveView, Under } from './evidence';
 import { indicatorOhm, magnitude, minus, over, plus, times } from './measure';
 import { asRated, chanceOfTrip, type Condition } from './trips';
@@ -37,7 +37,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
       if (test.around === 'earth') return 1;
-      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD);
+      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, sharesLeakage(installation, under, test.around) ? UNEVEN_SD : 0));
     case 'ramp': {
       const d = device(test.device);
       if (!d?.residualMa) return 1;
@@ -72,6 +72,8 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   }
 }
 
+/** Of ways that all leak one loses several times what another does: spread in ln. */
+const UNEVEN_SD = 0.8;
 /** No loop tester shows more, ohms. */
 const LOOP_TOP_OHM = 1999;
 /** Spread in ln of what leaks in a whole installation. */

@@ -27,9 +27,14 @@ function loadsBehind(installation: Installation, d: Protection): { readonly key:
   return ways.flatMap((way) => behindWay(installation, way.id).points.flatMap((p) => loadsOf(p).map((load) => ({ key: elementKey(p.id, load.id), load, way }))));
 }
 
+const isOff = (d: Protection, state: WorkState): boolean => d.poles.some((p) => state.off.includes(p));
+
+/** Is a clamp put on one of several ways between which leakage that adds up is shared in no known measure? */
+export const sharesLeakage = (installation: Installation, under: Under | null, around: string): boolean => under?.suspect.kind === 'standingLeak' && (protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0])?.ways.includes(around.split('/')[0] ?? '') ?? false);
+
 /** How much of what hangs behind a device is switched on and plugged in, 0…1. */
 function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
-  if (d.poles.some((p) => state.off.includes(p))) return 0;
+  if (isOff(d, state)) return 0;
   const all = loadsBehind(installation, d);
   const running = all.filter((l) => !l.way.poles.some((k) => state.off.includes(k)) && !state.loadsOut.includes(l.key));
   return all.length ? running.length / all.length : 0;
@@ -56,7 +61,10 @@ function steadyCurrent(installation: Installation, view: LiveView, under: Under 
   const own = view.current(`${what} ${d?.id ?? ''}`, () => parts);
   if (under?.suspect.kind !== 'standingLeak' || !d) return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  return source?.carries.includes(d.id) ? plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / source.ways.length }) : own;
+  if (!source?.carries.includes(d.id) || isOff(d, state)) return own;
+  // What is off loses nothing: the others share it.
+  const on = protectionsOf(installation).filter((p) => source.ways.includes(p.id) && !isOff(p, state)).length;
+  return plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / Math.max(1, on) });
 }
 
 /** How many times its running current a load takes while it starts, and leaks while its filter charges. */

@@ -152,3 +152,15 @@ test('a loop as long as metal in the stead of a broken earth makes it speaks for
   for (const off of [0.6, 0.8, 1.25, 1.6]) expect(of(1)).toBeGreaterThan(of(off));
   expect(of(1)).toBeGreaterThan((evidence.bias([loop(exact)])[1] ?? 0) + 2);
 });
+
+test('leakage that adds up is shared unevenly, and what is off has none of it: neither speaks against it', () => {
+  const clamp = (around: string, mA: number): LiveTest => ({ kind: 'clamp', around, mA, filtered: true, peak: false });
+  const leak = /^leak G1/;
+  const state = off(six, 1, 3);
+  const of = (...tests: LiveTest[]): number => shares(six, tests.map((t) => see(t, state)))(leak);
+  const device = of(clamp('G1', 16));
+  expect(of(clamp('G1', 16), clamp('w1', 0), clamp('w3', 0))).toBeGreaterThan(device / 3);
+  expect(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2))).toBeGreaterThan(device / 3);
+  // All of it on one way is that way's own.
+  expect(of(clamp('G1', 16), clamp('w2', 15.5), clamp('w4', 0.1), clamp('w5', 0.1))).toBeLessThan(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2), clamp('w5', 4)) / 3);
+});
