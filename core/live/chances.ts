@@ -37,7 +37,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
       if (test.around === 'earth') return 1;
-      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, sharesLeakage(installation, under, test.around) ? UNEVEN_SD : 0));
+      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, sharesLeakage(installation, under, state, test.around) ? UNEVEN_SD : 0));
     case 'ramp': {
       const d = device(test.device);
       if (!d?.residualMa) return 1;

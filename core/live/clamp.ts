@@ -30,7 +30,12 @@ function loadsBehind(installation: Installation, d: Protection): { readonly key:
 const isOff = (d: Protection, state: WorkState): boolean => d.poles.some((p) => state.off.includes(p));
 
 /** Is a clamp put on one of several ways between which leakage that adds up is shared in no known measure? */
-export const sharesLeakage = (installation: Installation, under: Under | null, around: string): boolean => under?.suspect.kind === 'standingLeak' && (protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0])?.ways.includes(around.split('/')[0] ?? '') ?? false);
+export function sharesLeakage(installation: Installation, under: Under | null, state: WorkState, around: string): boolean {
+  if (under?.suspect.kind !== 'standingLeak') return false;
+  const all = protectionsOf(installation);
+  const way = all.find((p) => p.id === around.split('/')[0]);
+  return way !== undefined && !isOff(way, state) && all.some((p) => p.id === under.suspect.conductors[0] && p.ways.includes(way.id));
+}
 
 /** How much of what hangs behind a device is switched on and plugged in, 0…1. */
 function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
