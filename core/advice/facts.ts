@@ -50,14 +50,14 @@ function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: read
   const byPlace = new Map<number, number>();
   const byMetal = new Map<string, number>();
   for (const [i, s] of suspects.entries()) if (s.kind === 'metalPath') byMetal.set(between(s), shareOf(i));
+  // The same metal, and a conductor that is open besides.
+  const speaksForMetal = (s: Suspect, i: number): boolean => s.kind === 'openBridged' && shareOf(i) < (byMetal.get(between(s)) ?? 0);
   let [facts, others] = [0, 0];
   for (const [i, s] of suspects.entries()) {
     if (canBeGiven(s)) {
       facts += shareOf(i);
       byPlace.set(numbers[i] ?? -1, (byPlace.get(numbers[i] ?? -1) ?? 0) + shareOf(i));
-    } else if (s.kind === 'openBridged' && shareOf(i) < (byMetal.get(between(s)) ?? 0)) {
-      // The same metal, and a conductor that is open besides: it speaks for the metal too.
-    } else others += s.kind === 'sound' ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
+    } else if (!speaksForMetal(s, i)) others += s.kind === 'sound' ? shareOf(i) : Math.max(0, shareOf(i) - idle * s.prior);
   }
   const [place, share = 0] = [...byPlace].sort((a, b) => b[1] - a[1])[0] ?? [];
   let best = -1;

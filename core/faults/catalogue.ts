@@ -1,4 +1,4 @@
-import { allEnds, boardOf, circuitOfWay, circuitsOf, endKeyOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation } from '../installation';
+import { allEnds, boardOf, circuitOfWay, circuitsOf, endKeyOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation, type PlaceKey } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
@@ -219,12 +219,17 @@ function structuralSuspects(installation: Installation): Draft[] {
 
 const METAL_OHM: readonly [number, number] = [0.02, 20];
 
-/** Metal that a point touches may lead to earth beside its CPC: no fault, but it lowers readings and hides a broken CPC. */
-function metalSuspects(installation: Installation): Draft[] {
+/** The board's earth, as a place; null where no board is drawn. */
+function earthBar(installation: Installation): PlaceKey | null {
   const board = boardOf(installation);
   const earth = board?.terminals.find((t) => t.role === 'E');
-  if (!board || !earth) return [];
-  const b = terminalKey(board.id, earth.id);
+  return board && earth ? terminalKey(board.id, earth.id) : null;
+}
+
+/** Metal that a point touches may lead to earth beside its CPC: no fault, but it lowers readings and hides a broken CPC. */
+function metalSuspects(installation: Installation): Draft[] {
+  const b = earthBar(installation);
+  if (b === null) return [];
   return installation.points.flatMap((p): Draft[] => {
     const own = p.terminals.find((t) => t.role === 'E');
     if (!own || p.metalOhm !== undefined || !TOUCHES_METAL.has(p.kind)) return [];
@@ -238,10 +243,8 @@ function metalSuspects(installation: Installation): Draft[] {
 
 /** A protective conductor that is open where metal beyond it leads to earth all the same: by the readings it is a poor end, or a long cable. */
 function bridgedBreaks(installation: Installation): Draft[] {
-  const board = boardOf(installation);
-  const earth = board?.terminals.find((t) => t.role === 'E');
-  if (!board || !earth) return [];
-  const b = terminalKey(board.id, earth.id);
+  const b = earthBar(installation);
+  if (b === null) return [];
   return installation.sections.flatMap((s): Draft[] => {
     const core = s.cores.find((c) => c.role === 'E');
     const sides = (['b', 'a'] as const).filter((side) => TOUCHES_METAL.has(installation.points.find((p) => p.id === s[side])?.kind ?? ''));
