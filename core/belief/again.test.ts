@@ -128,7 +128,7 @@ test('a load that shows the same from place after place is foreseen by the readi
 
 test('all that may have shown a reading never has more than the whole of the say, however often one of them showed it before', () => {
   const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: {} as Response, response: () => ({}) as Response });
-  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m) }) as unknown as Group;
+  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [] }) as unknown as Group;
   const groups = Array.from({ length: 6 }, (_, n) => group(n));
   const earlier = new Earlier(groups);
   for (const n of groups.keys()) {

@@ -211,6 +211,7 @@ export class CellWork {
       const z = (y - group.y) / Math.max(sd, 0.02);
       const p = this.engine.soundIsFlat && group.fn === 'insulation' && (flat || z > 0) ? BEYOND_RANGE : normalCdf(z);
       value = Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
+      this.earlier.shownWith(n, (1 - say.share) * p);
       if (flat || z > 2 || p * 20 < group.slip) return value;
     }
     const residual = group.y - y;
@@ -220,8 +221,10 @@ export class CellWork {
     const honest = (1 - group.slip) * (1 - say.share) * density;
     const byOthers = (1 - group.slip) * say.density;
     const mixture = honest + byOthers + group.slip * SLIP_DENSITY;
-    this.earlier.shownWith(n, (1 - say.share) * density);
-    if (!group.above) value = Math.log(mixture);
+    if (!group.above) {
+      this.earlier.shownWith(n, (1 - say.share) * density);
+      value = Math.log(mixture);
+    }
     if (group.fn === 'continuity' && group.ohm < IN_CABLE_OHM && ohm < IN_CABLE_OHM) {
       const loss = Math.max(0, -Math.log(sd * 2.5066282746) - value);
       this.lost += loss;

@@ -362,6 +362,7 @@ export class Correlated {
       }
       if (group.above) {
         const p = nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02));
+        this.earlier.shownWith(n, (1 - say.share) * p);
         value += Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
         continue;
       }

@@ -20,10 +20,15 @@ export class Earlier {
   /** By reading: the chance that something else showed it (not a number: nothing else could), and that sound insulation did. */
   private readonly byOthers: Float64Array;
   private readonly bySound: Float64Array;
+  /** By reading: what the cell foresaw for it, and with all of what may be there, ohms. */
+  private readonly plain: Float64Array;
+  private readonly leasts: Float64Array[];
 
   constructor(private readonly groups: readonly Group[]) {
     this.byOthers = new Float64Array(groups.length);
     this.bySound = new Float64Array(groups.length);
+    this.plain = new Float64Array(groups.length);
+    this.leasts = groups.map((g) => new Float64Array(g.others.length));
   }
 
   /** Reading `n`, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
@@ -33,18 +38,21 @@ export class Earlier {
     clearSay(say);
     this.byOthers[n] = NaN;
     this.bySound[n] = 0;
-    const before = this.nearest(g);
+    const leasts = this.leasts[n] as Float64Array;
+    for (const [i, m] of g.others.entries()) leasts[i] = Math.max(g.floorOhm, ohmOf(m));
+    this.plain[n] = plain;
+    const before = this.repeated(n, g) ?? this.nearest(g);
     const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
     let prior = 0;
     for (const m of g.others) if (m.share > SELDOM) prior += m.share;
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
-    const again = known ? (this.groups[before as number]?.y ?? null) : null;
+    const again = known ? this.groups[before as number] : undefined;
     this.by = -1;
     for (const [i, m] of g.others.entries()) {
-      const least = Math.max(g.floorOhm, ohmOf(m));
+      const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again, g.againSd);
+      addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
     }
     // What shows by one thing does not show by another: together they leave the cell itself a little at the least.
     say.share = Math.min(say.share, SURELY_IN);
@@ -57,6 +65,20 @@ export class Earlier {
     const far = (m: number): number => Math.abs((this.groups[m] as Group).y - g.y);
     for (const m of g.before) if (!Number.isNaN(this.byOthers[m]) && (best === undefined || far(m) < far(best))) best = m;
     return best;
+  }
+
+  /** Of the readings before with the same probe, where nothing changed since that concerns the cell and something else had a say, the one nearest to it. */
+  private repeated(n: number, g: Group): number | undefined {
+    let best: number | undefined;
+    const far = (m: number): number => Math.abs((this.groups[m] as Group).y - g.y);
+    for (const m of g.repeats) if (!Number.isNaN(this.byOthers[m]) && this.sameFor(m, n) && (best === undefined || far(m) < far(best))) best = m;
+    return best;
+  }
+
+  /** Does the cell foresee two readings alike, with what may be there and without? */
+  private sameFor(m: number, n: number): boolean {
+    const [x, y] = [this.leasts[m] as Float64Array, this.leasts[n] as Float64Array];
+    return x.length === y.length && alike(this.plain[m] as number, this.plain[n] as number) && x.every((least, i) => alike(least, y[i] as number));
   }
 
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
@@ -73,3 +95,6 @@ export class Earlier {
     if (this.say.share > 0) this.byOthers[n] = this.say.density / (this.say.density + plain + 1e-300);
   }
 }
+
+/** Ohms that no meter tells apart. */
+const alike = (x: number, y: number): boolean => x === y || Math.abs(x - y) < 0.01 * Math.min(x, y);

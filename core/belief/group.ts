@@ -29,6 +29,8 @@ export interface Group {
   readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
   /** Those earlier in the list that showed the same, and what the first of them was, in y: what loads and sound insulation did before they do again. */
   readonly before: readonly number[];
+  /** Those earlier in the list that were taken with the same probe, whatever they showed: where nothing that was changed since concerns the cell, they show the same again. */
+  readonly repeats: readonly number[];
   readonly again: number | null;
   /** Ohms that a way round over loads has at least: line to earth by a load goes on from neutral to earth, which was read. */
   readonly floorOhm: number;

@@ -26,6 +26,7 @@ export class Grouping {
     }
     const groups: Group[] = [];
     const measured: string[] = [];
+    const taken = new Map<string, number[]>();
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
       const answers = this.engine.formulas.of(first.state, first.probe);
@@ -46,7 +47,9 @@ export class Grouping {
         const above = middle === Infinity;
         const ohm = above ? meter[fn].topOhm : middle;
         const before = above ? [] : readBefore(groups, fn, ohm);
-        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
+        const repeated = taken.get(probeKey(first.probe)) ?? [];
+        taken.set(probeKey(first.probe), [...repeated, groups.length]);
+        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }

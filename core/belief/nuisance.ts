@@ -65,9 +65,9 @@ const MOST_OHM = 5e6;
 /**
  * Adds the say of one thing of chance `share` in a reading that would be `plain` ohms without it and is `least` with all of it: anything
  * between, by the ohms that the thing itself may have, as the meter blurs it. `ohm` null: it was off scale. `again`: what another reading
- * showed, which it then shows again; `sd`: the instrument's, both in y.
+ * showed (off scale: 'above'), which it then shows again; `sd`: the instrument's, both in y.
  */
-export function addSay(out: Say, share: number, own: number, fn: TestFunction, ohm: number | null, least: number, plain: number, y: number, again: number | null, sd: number): void {
+export function addSay(out: Say, share: number, own: number, fn: TestFunction, ohm: number | null, least: number, plain: number, y: number, again: number | 'above' | null, sd: number): void {
   if (!(least < plain * (1 - ALIKE))) return;
   const range = meter[fn];
   // What the display cannot tell from nothing, in ohms.
@@ -83,7 +83,8 @@ export function addSay(out: Say, share: number, own: number, fn: TestFunction, o
   const nearPart = ohmsUpTo(lost, own) / whole;
   out.share += share;
   if (ohm === null) {
-    out.density += share * Math.min(1, Math.max(0, 1 - ohmsUpTo(Math.max(0, range.topOhm - least) + lost, own) / whole));
+    const off = Math.min(1, Math.max(0, 1 - ohmsUpTo(Math.max(0, range.topOhm - least) + lost, own) / whole));
+    out.density += share * (again === null ? off : (1 - THE_SAME) * off + (again === 'above' ? THE_SAME : 0));
     return;
   }
   const soft = EDGE[fn] + digits / (ohm + blur);
@@ -97,7 +98,8 @@ export function addSay(out: Say, share: number, own: number, fn: TestFunction, o
   out.nearSd = wide;
   const any = near + far;
   // What it showed before it shows again, but only where it can show it at all.
-  out.density += share * (again === null ? any : (1 - THE_SAME) * any + (edge * THE_SAME * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746));
+  const shown = typeof again === 'number' ? (edge * Math.exp(-0.5 * ((y - again) / sd) ** 2)) / (sd * 2.5066282746) : 0;
+  out.density += share * (again === null ? any : (1 - THE_SAME) * any + THE_SAME * shown);
 }
 
 /** Most loads are heaters, lamps and windings of so many ohms at the most; the rest is electronics, of anything beyond. */

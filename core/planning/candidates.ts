@@ -23,8 +23,8 @@ export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean 
   return low > high;
 }
 
-/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead. */
-export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean): Probe[] {
+/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar. */
+export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean, borrows: (circuit: number | undefined) => boolean = () => false): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
   const board = installation.points.find((p) => p.kind === 'board');
   const oneWay = !board || waysOf(board).length < 2;
@@ -46,6 +46,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
   // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
   const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));
+  const toOtherNeutral = (line: Spot, bar: Spot): boolean => isLine(line.role) && bar.of !== undefined && bar.role === 'N' && borrows(circuits.get(line.group));
   const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);
   for (const p of focus) {
     const here = sets.get(p.id);
@@ -53,7 +54,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
     for (const [i, x] of here.spots.entries())
       for (const y of here.spots.slice(0, i)) {
         if (!concerned(p, x, y)) continue;
-        if (x.role !== y.role && together(x, y)) add({ fn, from: [y.place], to: [x.place] });
+        if (x.role !== y.role && (together(x, y) || toOtherNeutral(x, y) || toOtherNeutral(y, x))) add({ fn, from: [y.place], to: [x.place] });
         else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
       }
     for (const [i, x] of here.copper.entries())

@@ -8,7 +8,7 @@ import type { Action, Situation } from './stance';
 const MOST_SPLITS = 14;
 
 /**
- * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0") and of each point with what a reading there concerns: the sections
+ * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0"), of each load ("load p3.lamp"), of a circuit that borrows a neutral and of each point with what a reading there concerns: the sections
  * that meet, at a furthest point the whole circuit behind it.
  */
 export function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
@@ -18,7 +18,9 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
   for (const [i, s] of suspects.entries()) {
     const place = s.place.split('.')[0] ?? s.place;
     add(place, belief.suspectShare[i] as number);
-    if (s.kind === 'loadFault' || s.kind === 'loadOpen') add(`load ${s.site.on === 'pair' || s.site.on === 'branch' ? (s.site.part ?? '') : ''}`, belief.suspectShare[i] as number);
+    // What is in a load, and what shows only with a load in.
+    if ((s.site.on === 'pair' || s.site.on === 'branch') && s.site.part !== undefined && (s.kind === 'loadFault' || s.kind === 'loadOpen' || s.kind === 'borrowed')) add(`load ${s.site.part}`, belief.suspectShare[i] as number);
+    if (s.kind === 'borrowed') add(astray(circuits.get(s.place)), belief.suspectShare[i] as number);
     if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
   }
   const whole = new Map<number | undefined, number>();
@@ -31,6 +33,9 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
   }
   return share;
 }
+
+/** Key of the suspicion that some load of a circuit returns by a neutral of another. */
+export const astray = (circuit: number | undefined): string => `astray ${circuit}`;
 
 /** Key of the suspicion on one circuit's ends at a point. */
 export const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;

@@ -7,7 +7,7 @@ import { elementKey, stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { probesFor, sharesLowContact } from './candidates';
-import { interestIn, prune } from './interest';
+import { astray, interestIn, prune } from './interest';
 import { placesOf } from './places';
 import { applyAction, minutesFor, stances, type Action, type Situation } from './stance';
 
@@ -47,6 +47,8 @@ const sameRole = (installation: Installation, p: Probe): boolean => roleOfPlace(
 const MINUTES_PER_BIT = 2.6;
 /** A reading that tells less is not worth proposing. */
 const LEAST_BITS = 0.01;
+/** Suspicion of a borrowed neutral from which a line is read against other bars than its own. */
+const BORROWS = 0.02;
 /** Changes of state for which sets of readings are grown. */
 const GROWN = 5;
 
@@ -74,7 +76,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const roughly = candidates.map((actions) => {
     const state = actions.reduce(applyAction, situation.state);
     const signature = stateSignature(state);
-    const probes = probesFor(installation, situation, state, actions, lowPath).filter(
+    const probes = probesFor(installation, situation, state, actions, lowPath, (c) => (interest.get(astray(c)) ?? 0) > BORROWS).filter(
       (p) => !read.has(`${signature} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
     );
     return weigh(rough, actions, state, probes);

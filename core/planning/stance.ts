@@ -150,6 +150,8 @@ export const together = (x: Spot, y: Spot): boolean => x.group === y.group || (x
 /** One plug alone is pulled, or put back, where so much of the suspicion hangs on it, or most of what hangs on its circuit's loads; else all of its circuit. */
 const ONE_PLUG = 0.1;
 const MOST_OF_IT = 0.6;
+/** Half of a circuit's loads where this much hangs on them all. */
+const MANY_PLUGS = 0.3;
 
 /** Suspicion on a circuit's ends at the board from which its line is taken out. */
 const ITS_OWN_END = 0.05;
@@ -217,18 +219,35 @@ export function stances(installation: Installation, situation: Situation, intere
   const outBy = new Map<number | undefined, string[]>();
   for (const part of state.loadsOut)
     if (pullsByPlug(installation, part) && !situation.unreachable.has(pointOfElement(part))) outBy.set(circuits.get(pointOfElement(part)), [...(outBy.get(circuits.get(pointOfElement(part))) ?? []), part]);
+  const half = (parts: readonly string[]): string[] => halfOf(parts, (part) => interest(`load ${part}`));
+  const some = (what: 'plugIn' | 'unplug', parts: readonly string[]): void => void (parts.length && result.push([{ do: what, point: pointOfElement(parts[0] ?? ''), parts }]));
   for (const parts of outBy.values()) {
-    result.push([{ do: 'plugIn', point: pointOfElement(parts[0] ?? ''), parts }]);
+    some('plugIn', parts);
+    some('plugIn', half(parts));
     if (parts.length > 1) for (const part of parts) if (interest(`load ${part}`) > ONE_PLUG) result.push([{ do: 'plugIn', point: pointOfElement(part), parts: [part] }]);
   }
   const rounds = [...byCircuit.values()];
   if (byCircuit.size > 1) rounds.push([...byCircuit.values()].flat());
-  for (const parts of rounds) result.push([{ do: 'unplug', point: pointOfElement(parts[0] ?? ''), parts }]);
+  for (const parts of rounds) some('unplug', parts);
+  for (const parts of byCircuit.values()) some('unplug', half(parts));
   // One load left in hides behind another: all switches off at once show what each alone would not.
   const oneWay = new Set(installation.points.flatMap((p) => p.elements.filter((e) => !isTwoWay(p, e)).map((e) => elementKey(p.id, e.id))));
   const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();
   if (on.length > 1) result.push(on);
   return [...result, ...linkStances(installation, situation)];
+}
+
+/** The first of some loads, as they hang along the circuit, that hold half of the suspicion; none where little is suspected, or one alone makes the half. */
+function halfOf(parts: readonly string[], interest: (part: string) => number): string[] {
+  const total = parts.reduce((sum, part) => sum + interest(part), 0);
+  let inside = 0;
+  const found: string[] = [];
+  for (const part of total > MANY_PLUGS ? parts : []) {
+    if (inside + interest(part) / 2 > total / 2) break;
+    inside += interest(part);
+    found.push(part);
+  }
+  return found.length > 1 ? found : [];
 }
 
 /** A ring on a board of ways that is closed there: cut once it is still whole, so its neutrals and earths come out at the board too. By circuit. */
