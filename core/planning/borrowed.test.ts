@@ -42,7 +42,7 @@ test('however many lamps hang on it, the hunt for a borrowed neutral ends at the
     if (!truth) throw new Error(lamp);
     // All other loads are out; of this way's, all are in or all are out.
     let state = dead(map, partsOf(map, ['load']).filter((l) => n === 0 || !lamps.includes(l)));
-    const observations = [read(map, { ...state, loadsOut: state.loadsOut.filter((l) => !lamps.includes(l)) }, truth, 2600, { fn: 'continuity', from: ['p0:W1'], to: ['p0:NG2'] })];
+    const observations = [read(map, { ...state, loadsOut: state.loadsOut.filter((l) => !lamps.includes(l)) }, truth, 2600, barToBar)];
     const ofLamp = (): number => engine.believe(observations).suspectShare.reduce((sum, share, i) => (engine.suspects[i]?.place === truth.place && engine.suspects[i]?.kind === 'borrowed' ? sum + share : sum), 0);
     for (let k = 0; k < 9 && ofLamp() < 0.95; k++) {
       const situation: Situation = { state, at: ['p0'], proved: new Set(['p0']), unreachable: new Set(), longLead: true };
