@@ -82,7 +82,7 @@ export function huntTwo(c: TwoCase): TwoRun {
 
 /** A reading that the leader does not explain, taken once in this state. */
 function stranger(hunt: Hunt): Probe | null {
-  const misfit = misfitOf(hunt.engine, hunt.belief, hunt.observations, hunt.belief.weight.indexOf(Math.max(...hunt.belief.weight)));
+  const misfit = misfitOf(hunt.belief, hunt.observations);
   const key = (o: (typeof hunt.observations)[number]): string => `${stateSignature(o.state)} ${probeKey(o.probe)}`;
   return hunt.observations.find((o, i) => (misfit[i] as number) > 3 && stateSignature(o.state) === stateSignature(hunt.situation.state) && hunt.observations.filter((x) => key(x) === key(o)).length === 1)?.probe ?? null;
 }

@@ -5,8 +5,7 @@ import type { Fit } from './types';
 
 /** How well the best suspect explains the readings, and which doubt of the record would do better. */
 export function fitOf({ engine, belief, observations, readings }: Now): Fit {
-  const c = belief.weight.indexOf(Math.max(...belief.weight));
-  const misfit = misfitOf(engine, belief, observations, c);
+  const misfit = misfitOf(belief, observations);
   const sum = misfit.reduce((s, z) => s + z * z, 0);
   const probability = chiSquareTail(sum, Math.max(1, observations.length));
   const worst = misfit.indexOf(Math.max(...misfit));

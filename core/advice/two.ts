@@ -24,23 +24,24 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   const placeOf = (i: number): string => name(engine.suspects[i]?.place ?? '');
   const found = twoFaults(engine, belief, observations, placeOf);
   if (!found || found.share < TWO) return null;
+  const then = found.engine.believe(observations);
   const fact = engine.suspects[found.first.suspect];
   // What is no fault is company for one, not the first of two.
-  if (fact && isFact(fact)) return { engine: found.engine, belief: found.belief, two: { share: found.share, ...found.first, placeShare: found.share, speakFor: [] } };
-  const second = strongestOf(found.engine, found.belief);
+  if (fact && isFact(fact)) return { engine: found.engine, belief: then, two: { share: found.share, ...found.first, placeShare: found.share, speakFor: [] } };
+  const second = strongestOf(found.engine, then);
   const s = engine.suspects[second];
   if (!s) return null;
   // How sure is the first, with the second in its place?
-  const c = bestCell(found.belief, second);
-  const size = Number.isNaN(found.belief.cells.tCentre[c]) ? (found.belief.cells.fixedOhm[c] as number) : ohmOfT(found.belief.t[c] as number);
-  const other = engineGiven(engine, s, size, found.belief.d[c] as number);
+  const c = bestCell(then, second);
+  const size = Number.isNaN(then.cells.tCentre[c]) ? (then.cells.fixedOhm[c] as number) : ohmOfT(then.t[c] as number);
+  const other = engineGiven(engine, s, size, then.d[c] as number);
   const back = other.believe(observations);
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
   const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
   if (placeShare < KNOWN_AT_ALL) return null;
   const support = supportOf(other, back, observations, [bestCell(back, first)])[0] ?? [];
   return {
-    engine: found.engine, belief: found.belief,
+    engine: found.engine, belief: then,
     two: { share: found.share, suspect: first, ohm: found.first.ohm, fraction: found.first.fraction, placeShare, speakFor: support.flatMap((x, i) => (x > 0.5 ? [readings[i]?.event.id ?? ''] : [])).slice(0, 3) },
   };
 }
@@ -48,8 +49,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
 /** One odd reading is a slip before it is a second fault: it is read again first. */
 function unexplained(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): boolean {
   if (shareOfKind({ engine, belief }, 'unknown') > UNEXPLAINED) return true;
-  const c = belief.weight.indexOf(Math.max(...belief.weight));
-  return misfitOf(engine, belief, observations, c).filter((z) => z > MISFIT_SD).length > 1;
+  return misfitOf(belief, observations).filter((z) => z > MISFIT_SD).length > 1;
 }
 
 /** The likeliest suspect that is a fault; at one place only, where that is given. */

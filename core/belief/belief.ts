@@ -66,6 +66,8 @@ export interface Belief {
   readonly suspectShare: Float64Array;
   /** The readings that it follows from. */
   readonly observations: readonly Observation[];
+  /** How far each reading, by its name, is off in the likeliest cell with all others given, the plan's own errors counted, s.d. */
+  readonly misfit: ReadonlyMap<string, number>;
   /** ln of the probability density of all readings. */
   readonly logEvidence: number;
 }
@@ -84,6 +86,8 @@ const AS_IT_SHOULD_BE = 0.75;
 const KEPT_BELIEFS = 24;
 
 export const nameOf = (o: Observation): string => `${stateSignature(o.state)} ${probeKey(o.probe)} ${JSON.stringify(o.displayed)} ${(o.remade ?? []).join()} ${(o.unlinked ?? []).join()} ${o.unsteady ?? ''}`;
+
+const keyOf = (observations: readonly Observation[]): string => observations.map(nameOf).sort().join('\n');
 
 function circuitNumbers(installation: Installation): Int32Array {
   const circuits = circuitsOf(installation);
@@ -219,7 +223,7 @@ export class BeliefEngine {
 
   /** Belief after the readings: the same set gives the same belief, whatever was believed before. The last few are kept. */
   believe(observations: readonly Observation[]): Belief {
-    const key = observations.map(nameOf).sort().join('\n');
+    const key = keyOf(observations);
     let found = this.known.get(key);
     if (!found) {
       if (this.known.size >= KEPT_BELIEFS) this.known.delete(this.known.keys().next().value ?? '');
@@ -228,7 +232,15 @@ export class BeliefEngine {
     return found;
   }
 
-  private fresh(observations: readonly Observation[]): Belief {
+  /**
+   * The same for weighing only: a cell that touches none of the readings which the sound circuit leaves unexplained gains nothing by
+   * the rest, and stands as the sound circuit does.
+   */
+  glance(observations: readonly Observation[]): Belief {
+    return this.known.get(keyOf(observations)) ?? this.fresh(observations, true);
+  }
+
+  private fresh(observations: readonly Observation[], unexplainedOnly = false): Belief {
     const groups = this.grouping.of(observations);
     const { cells } = this;
     const e = new Estimates(cells.count);
@@ -238,7 +250,7 @@ export class BeliefEngine {
     work.start(0, e);
     work.store(0, settle(0), e);
     const always = work.keepWorth();
-    const twins = new Twins(this, groups, e, always);
+    const twins = new Twins(this, groups, e, always, unexplainedOnly ? work.unexplained() : null);
     twins.share(e);
     const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0);
     for (const c of own) {
@@ -252,31 +264,42 @@ export class BeliefEngine {
       work.start(c, e, twins.rows[c]);
       work.store(c, settle(c), e);
     }
-    this.correlate(groups, twins, always, own, e);
-    return this.beliefOf(e, observations);
+    const misfit = this.correlate(groups, twins, always, own, e);
+    return this.beliefOf(e, observations, new Map(groups.flatMap((g, n) => g.names.map((name): [string, number] => [name, misfit[n] as number]))));
   }
 
-  /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. */
-  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], e: Estimates): void {
-    if (groups.every((g) => g.above)) return;
+  /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. How far each reading is off in the heaviest, s.d. */
+  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], e: Estimates): Float64Array {
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
     const work = new Correlated(this, groups, twins.rows, always);
     const left: number[] = [];
-    let best = -Infinity;
+    let [best, heaviest] = [-Infinity, 0];
+    if (groups.every((g) => g.above)) {
+      for (const c of own) if ((e.logWeight[c] as number) > (e.logWeight[heaviest] as number) && !this.isUnknown(c)) heaviest = c;
+      return work.misfits(heaviest, e);
+    }
     for (const c of [0, ...own]) {
       const prior = this.cells.logPrior[c] as number;
-      if (this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown') continue;
+      if (this.isUnknown(c)) continue;
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
       if (c !== 0 && (e.logWeight[c] as number) + (e.hope[c] as number) < top - within) left.push(c);
-      else best = Math.max(best, (e.logWeight[c] = prior + work.evidence(c, e, best - prior)));
+      else {
+        e.logWeight[c] = prior + work.evidence(c, e, best - prior);
+        if ((e.logWeight[c]) > best) [best, heaviest] = [e.logWeight[c], c];
+      }
     }
     // What was left out keeps its distance: the two sums differ by what all cells share.
     for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + best - top;
     twins.share(e);
+    return work.misfits(heaviest, e);
   }
 
-  private beliefOf(e: Estimates, observations: readonly Observation[]): Belief {
+  private isUnknown(c: number): boolean {
+    return this.suspects[this.cells.suspect[c] as number]?.kind === 'unknown';
+  }
+
+  private beliefOf(e: Estimates, observations: readonly Observation[], misfit: ReadonlyMap<string, number>): Belief {
     const { cells } = this;
     const total = logSumExp(e.logWeight);
     const weight = e.logWeight.map((w) => Math.exp(w - total));
@@ -285,6 +308,6 @@ export class BeliefEngine {
       const i = cells.suspect[c] as number;
       suspectShare[i] = (suspectShare[i] as number) + (weight[c] as number);
     }
-    return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations: [...observations], logEvidence: total };
+    return { cells, weight, t: e.t, d: e.d, s: e.s, precision: e.precision, suspectShare, observations: [...observations], misfit, logEvidence: total };
   }
 }

@@ -19,6 +19,9 @@ const UNMOVED = 1e-3;
 /** Readings of so many ohms at the most lie in cable: one length or area that is off moves them together. */
 const IN_CABLE_OHM = 5;
 
+/** A reading that loses so much, in ln, is not explained. */
+const LOSES = 2;
+
 /** Newton steps for one cell at a time, without allocation. */
 export class CellWork {
   private c = 0;
@@ -90,6 +93,17 @@ export class CellWork {
     this.worth.set(at(s));
     this.assemble();
     return Uint8Array.from(this.worth, (w, n) => (Math.max(Math.abs((low[n] as number) - w), Math.abs((high[n] as number) - w)) > UNMOVED ? 1 : 0));
+  }
+
+  /** Readings that the sound circuit, whose worth was kept, shows less well than a fault of the right size might. */
+  unexplained(): number[] {
+    return [...this.groups.keys()].filter((n) => {
+      const { fn, ohm, above, sound } = this.groups[n] as Group;
+      // What sound insulation shows says nothing of a fault.
+      const foreseen = Math.min(respond(sound, 0, 0.5, Math.exp(this.s)), CEILING_OHM);
+      const best = above || (fn === 'insulation' && isSoundInsulation(foreseen)) ? -LOSES : -Math.log(this.engine.noiseSd(fn, ohm, 0, metalIn(sound, ohm, 0), 0) * 2.5066282746);
+      return (this.worth[n] as number) < best - LOSES;
+    });
   }
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */

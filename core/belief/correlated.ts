@@ -23,6 +23,9 @@ const INSULATION_FROM = 1e5;
 
 const NO_SITE = { contact: null, parted: null };
 
+/** As far off as a reading is said to be, s.d. */
+const WIDE_OFF = 6;
+
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
 
@@ -74,6 +77,8 @@ export class Correlated {
   /** 1 for the parts of the cell in hand, and their readings. */
   private readonly inHand: Uint8Array;
   private rows: readonly number[] = [];
+  /** 1 for a reading that the last assembly takes for a slip. */
+  private readonly unlikely: Uint8Array;
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
   /** Readings taken for slips in the last assembly. */
@@ -113,6 +118,7 @@ export class Correlated {
     this.dropped = new Uint8Array(m);
     this.earlier = new Earlier(groups);
     this.inlier = new Int32Array(m);
+    this.unlikely = new Uint8Array(m);
     this.ofCpc = new Float64Array(m * this.circuits);
     this.ohm = new Float64Array(m);
     this.scaleOhm = new Float64Array(m);
@@ -152,6 +158,20 @@ export class Correlated {
     if (this.undone) this.planOff();
     this.moveByTail(c, e);
     return best + rest;
+  }
+
+  /** How far each reading is off in cell `c` with all others given, s.d.: what loads or sound insulation show is not, a slip is as far off as can be. */
+  misfits(c: number, e: Estimates): Float64Array {
+    this.t = e.t[c] as number;
+    this.d = e.d[c] as number;
+    this.s = e.s[c] as number;
+    this.rows = [...this.groups.keys()];
+    this.bestOf(c, -Infinity);
+    this.planOff();
+    const off = Float64Array.from(this.unlikely, (u) => u * WIDE_OFF);
+    const { given } = this.off;
+    if (given) for (let a = 0; a < given.count; a++) off[this.inlier[a] as number] = Math.min(WIDE_OFF, Math.abs(given.solved[4 * a] as number) / Math.sqrt(given.inverse[a * given.stride + a] as number));
+    return off;
   }
 
   /** Takes up the readings of the parts that a cell touches; the worth of all others. */
@@ -357,16 +377,20 @@ export class Correlated {
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
       if (flat && !group.above) {
-        value += this.earlier.sound(n, nominal);
+        const seen = this.earlier.sound(n, nominal);
+        this.unlikely[n] = seen < Math.log(3 * group.slip * SLIP_DENSITY) ? 1 : 0;
+        value += seen;
         continue;
       }
       if (group.above) {
         const p = nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02));
         this.earlier.shownWith(n, (1 - say.share) * p);
+        this.unlikely[n] = (1 - say.share) * p + say.density < 3 * group.slip * SLIP_OFF ? 1 : 0;
         value += Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
         continue;
       }
       const residual = group.y - y;
+      this.unlikely[n] = 0;
       const alone = ((1 - group.slip) * (1 - say.share) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
       // A slip, loads, metal: what else may have shown this figure.
       const byOthers = (1 - group.slip) * say.density;
@@ -376,6 +400,7 @@ export class Correlated {
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
       if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
         if (doubtful && !othersShow) this.doubted++;
+        this.unlikely[n] = byOthers > group.slip * SLIP_DENSITY ? 0 : 1;
         const besides = this.dropped[n] === 0 && hasT && 2 * (1 - group.slip) * say.near > otherwise;
         value += besides ? this.rowWith(n, suspect, x, k, Math.log((1 - group.slip) * say.nearShare)) : Math.log(otherwise);
         continue;

@@ -1,7 +1,7 @@
 import { normalCdf } from '../numeric';
 import { isAbove, meter, toY } from '../tester';
 import { respond, type Answers } from '../probes';
-import type { Belief, BeliefEngine, Observation, Prediction } from './belief';
+import { nameOf, type Belief, type BeliefEngine, type Observation, type Prediction } from './belief';
 import { CEILING_OHM, SLIP_DENSITY, SLIP_OFF } from './group';
 import { ohmOfT } from './cells';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
@@ -11,8 +11,6 @@ import { differs, shownBy, strongest } from './twins';
 // What single readings say in the light of a belief: for explaining it, not for reaching it.
 
 const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
-/** From this density on things that may be there explain a figure: well above a slip's share of one. */
-const OTHERS_EXPLAIN = 0.004;
 const said = noSay();
 
 /** What things that may be there have to say in a reading, where a cell stands. `plain`: its ohms without them. */
@@ -43,21 +41,8 @@ export function howForeseen(engine: BeliefEngine, belief: Belief, o: Observation
   return Math.min(1, chance(engine, belief, o, (c) => belief.weight[c] as number) / best);
 }
 
-/** Residual of each reading in one cell, in standard deviations. */
-export function misfitOf(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], c: number): number[] {
-  const p: Prediction = { ohm: 0, y: 0, sd: 0 };
-  return observations.map((o) => {
-    const answers = engine.formulas.of(o.state, o.probe);
-    if (!answers) return 0;
-    const r = engine.answerTo(answers, o, engine.cells.suspect[c] as number);
-    engine.predict(belief, c, o.probe.fn, r, p);
-    if (isAbove(o.displayed)) return p.ohm > 0.9 * meter[o.probe.fn].topOhm || (engine.soundIsFlat && o.probe.fn === 'insulation' && isSoundInsulation(p.ohm)) ? 0 : 5;
-    const say = sayOf(engine, belief, answers, o, c, p.ohm);
-    if (say.density > OTHERS_EXPLAIN) return 0;
-    if (engine.soundIsFlat && o.probe.fn === 'insulation' && isSoundInsulation(p.ohm) && healthyDensity(p.ohm, o.displayed.ohm) > OTHERS_EXPLAIN) return 0;
-    return Math.min(6, Math.abs(toY(o.probe.fn, o.displayed.ohm) - p.y) / p.sd);
-  });
-}
+/** How far each reading is off in the likeliest cell, s.d. */
+export const misfitOf = (belief: Belief, observations: readonly Observation[]): number[] => observations.map((o) => belief.misfit.get(nameOf(o)) ?? 0);
 
 /** Could the display of this reading have told the suspect, at any of its sizes, from a sound circuit? True for what is not on the list. */
 export function couldShow(engine: BeliefEngine, suspectId: string, o: Observation): boolean {

@@ -13,6 +13,8 @@ export const SLIP_OFF = 0.5;
 /** Readings of one probe in one state that agree: one value, one instrument error. */
 export interface Group {
   readonly fn: Probe['fn'];
+  /** Of the readings. */
+  readonly names: readonly string[];
   readonly above: boolean;
   readonly y: number;
   /** As shown; the top of the range where it was off scale. */

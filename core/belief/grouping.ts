@@ -36,7 +36,8 @@ export class Grouping {
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
       const others = answers.others.map((m) => ({ share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
       const { fn } = first.probe;
-      const values = repeats.map((o) => (isAbove(o.displayed) ? Infinity : o.displayed.ohm)).sort((x, y) => x - y);
+      const shown = [...repeats].sort((x, y) => valueOf(x) - valueOf(y));
+      const values = shown.map(valueOf);
       // Repeats that agree share one instrument error: they only make a slip less likely.
       for (let i = 0; i < values.length; ) {
         const start = values[i] as number;
@@ -49,7 +50,7 @@ export class Grouping {
         const before = above ? [] : readBefore(groups, fn, ohm);
         const repeated = taken.get(probeKey(first.probe)) ?? [];
         taken.set(probeKey(first.probe), [...repeated, groups.length]);
-        groups.push({ fn, above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
+        groups.push({ fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
@@ -114,6 +115,8 @@ export class Grouping {
     };
   }
 }
+
+const valueOf = (o: Observation): number => (isAbove(o.displayed) ? Infinity : o.displayed.ohm);
 
 /** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
 const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : []));

@@ -30,7 +30,8 @@ const touch = (point: string, a: string, b: string, ohm: number): Fault => ({ ki
 const both = (observations: Observation[]): { share: number; places: string[] } => {
   const two = twoFaults(engine, engine.believe(observations), observations, placeOf);
   if (!two) throw new Error('no pair');
-  const second = [...two.belief.suspectShare.keys()].filter((i) => !['sound', 'unknown'].includes(engine.suspects[i]?.kind ?? '')).sort((a, b) => (two.belief.suspectShare[b] as number) - (two.belief.suspectShare[a] as number))[0] ?? 0;
+  const then = two.engine.believe(observations);
+  const second = [...then.suspectShare.keys()].filter((i) => !['sound', 'unknown'].includes(engine.suspects[i]?.kind ?? '')).sort((a, b) => (then.suspectShare[b] as number) - (then.suspectShare[a] as number))[0] ?? 0;
   return { share: two.share, places: [placeOf(two.first.suspect), placeOf(second)].sort() };
 };
 

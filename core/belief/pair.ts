@@ -8,11 +8,10 @@ import { BeliefEngine, type Belief, type Observation } from './belief';
 import { ohmOfT } from './cells';
 import type { Formulas } from './formulas';
 
-/** Two faults at once: the first taken as known, the second as the belief of an engine that has the first in its network. */
+/** Two faults at once: the first taken as known, the second to be believed by an engine that has the first in its network. */
 export interface TwoFaults {
   readonly first: { readonly suspect: number; readonly ohm: number; readonly fraction: number };
   readonly engine: BeliefEngine;
-  readonly belief: Belief;
   /** Probability that there are two, against one, none and what no map shows. */
   readonly share: number;
 }
@@ -28,13 +27,13 @@ const MOST_FACTS = 2;
  * pair is that of its first alone, times what the second adds in the network that has the first: one belief a candidate.
  */
 export function twoFaults(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], placeOf: (suspect: number) => string): TwoFaults | null {
-  let best: (TwoFaults & { readonly log: number }) | null = null;
+  let best: (Omit<TwoFaults, 'share'> & { readonly log: number }) | null = null;
   for (const { suspect, cell, share } of firsts(engine, belief, placeOf)) {
     const s = engine.suspects[suspect] as Suspect;
     const ohm = Number.isNaN(belief.cells.tCentre[cell]) ? (belief.cells.fixedOhm[cell] as number) : ohmOfT(belief.t[cell] as number);
     const fraction = belief.d[cell] as number;
     const conditional = engineGiven(engine, s, ohm, fraction);
-    const then = conditional.believe(observations);
+    const then = conditional.glance(observations);
     // With nothing more, the first explains this much; what it costs to be there at this size comes from its own belief.
     const alone = then.logEvidence + Math.log(then.weight[0] as number) - (then.cells.logPrior[0] as number);
     const cost = belief.logEvidence + Math.log(share) - alone;
@@ -43,11 +42,10 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
       return !isFault(engine.suspects[other] as Suspect) || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
     });
     const log = Math.log(isFact(s) ? 1 : SECOND) + cost + then.logEvidence + logSumExp(seconds);
-    if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, belief: then, share: 0, log };
+    if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, log };
   }
   if (!best) return null;
-  const share = 1 / (1 + Math.exp(Math.min(700, belief.logEvidence - best.log)));
-  return { first: best.first, engine: best.engine, belief: best.belief, share };
+  return { first: best.first, engine: best.engine, share: 1 / (1 + Math.exp(Math.min(700, belief.logEvidence - best.log))) };
 }
 
 /** Sizes nearer to each other than this, in ln, are one: a network that has the one serves for the other. */

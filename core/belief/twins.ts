@@ -25,6 +25,8 @@ export class Twins {
     e: Estimates,
     /** 1 for a reading that the insulation of the whole moves, whatever the cell. */
     always: Uint8Array,
+    /** Readings of which a cell has to touch one, or it is taken for a twin; null where any will do. */
+    needed: readonly number[] | null,
   ) {
     const { cells, suspects } = engine;
     const chains = chainsOf(groups);
@@ -35,17 +37,18 @@ export class Twins {
     const k = Math.exp(e.s[0] as number);
     const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
     const others = groups.map((g) => g.others.map((m) => shownBy(g.fn, m.sound, k)));
+    const all = [...groups.keys()];
     let [last, reached]: [number, number[]] = [-1, []];
     for (let c = 1; c < cells.count; c++) {
       const suspect = cells.suspect[c] as number;
       if (suspects[suspect]?.kind === 'unknown') continue;
-      if (suspect !== last) [last, reached] = [suspect, reachedBy(groups, suspect)];
+      if (suspect !== last) [last, reached] = [suspect, needed && !reachedBy(groups, suspect, needed).length ? [] : reachedBy(groups, suspect, all)];
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
       const touched = reached.filter((n) => {
         const g = groups[n] as Group;
         return differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k));
       });
-      if (!touched.length) {
+      if (!touched.length || (needed && !needed.some((n) => touched.includes(n)))) {
         this.is[c] = 1;
         rows[c] = untouched;
         continue;
@@ -77,9 +80,12 @@ export class Twins {
   }
 }
 
-/** The readings for which a suspect has a formula of its own, at any size. */
-function reachedBy(groups: readonly Group[], suspect: number): number[] {
-  return groups.flatMap((g, n) => (g.response(suspect) !== g.sound || g.others.some((m) => m.response(suspect) !== m.sound) ? [n] : []));
+/** Of some readings those for which a suspect has a formula of its own, at any size. */
+function reachedBy(groups: readonly Group[], suspect: number, among: readonly number[]): number[] {
+  return among.filter((n) => {
+    const g = groups[n] as Group;
+    return g.response(suspect) !== g.sound || g.others.some((m) => m.response(suspect) !== m.sound);
+  });
 }
 
 /** By reading, the first of those that show the same one after another. */
