@@ -1,6 +1,7 @@
 import type { Cells } from '../belief';
 import { actsIn, type Suspect } from '../faults';
 import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, type Installation } from '../installation';
+import { planPhysics } from '../network';
 import { stateSignature, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
@@ -64,7 +65,7 @@ export function soundView(scene: Energised): LiveView {
 type Act =
   | { readonly how: 'none' }
   | ({ readonly how: 'branch' } & Branch)
-  | { readonly how: 'instead'; readonly open: Branch; readonly instead: Branch; readonly still: boolean }
+  | { readonly how: 'instead'; readonly open: Branch; readonly instead: Branch; /** Of what stands in its stead, where it is not the suspect's own size. */ readonly ohm: number | null; readonly still: boolean }
   | { readonly how: 'exact'; readonly still: boolean };
 
 interface Branch {
@@ -110,7 +111,7 @@ class Scene {
     const { open, instead } = act;
     const first = open.column();
     const opened = this.changed(this.sound, open, first, Infinity);
-    return this.changed(opened, instead, columnIn(instead, first, instead.column(), this.gain(open, first, Infinity)), ohm);
+    return this.changed(opened, instead, columnIn(instead, first, instead.column(), this.gain(open, first, Infinity)), act.ohm ?? ohm);
   }
 
   private compiled(s: Suspect): LiveView {
@@ -172,14 +173,21 @@ class Scene {
       let known: Column | null = null;
       const column = (): Column => {
         if (known) return known;
-        const of = this.energised.solver.column(a, b);
-        const at = (n: number): Phasor => ({ re: of.re[n] as number, im: of.im[n] as number });
+        const at = this.energised.solver.column(a, b);
         return (known = { at, self: minus(at(a), at(b)) });
       };
       return { how: 'branch', a, b, own, part, column, still: magnitude(this.energised.across(a, b)) < STILL_VOLT, sums: new Map() };
     };
     if (s.kind === 'supplyLost') return { how: 'exact', still: false };
-    if (site.on === 'structure') return site.structure === 'landed' || (site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS) ? { how: 'exact', still: this.isOff(site.id) } : { how: 'none' };
+    const inStead = (part: string, a: number | undefined, b: number | undefined, ohm: number | null): Act => {
+      const [old] = this.energised.branches(part);
+      const open = old ? branch(old.a, old.b, { re: old.re, im: old.im }, part) : null;
+      const instead = branch(a, b, null, '');
+      return open?.how === 'branch' && instead.how === 'branch' ? { how: 'instead', open, instead, ohm, still: open.still && instead.still } : { how: 'none' };
+    };
+    // An end in another bar: off its own, and on that.
+    if (site.on === 'structure' && site.structure === 'landed') return inStead(`termination ${site.id}`, network.index.get(site.id), network.index.get(site.cores[0] ?? ''), planPhysics.terminationOhm(site.id));
+    if (site.on === 'structure') return site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS ? { how: 'exact', still: this.isOff(site.id) } : { how: 'none' };
     if (site.on === 'pair') return actsIn(site, this.state) ? branch(network.index.get(site.a), network.index.get(site.b), null, '') : { how: 'none' };
     if (site.on === 'cable') {
       const section = findSection(this.installation, site.section);
@@ -187,12 +195,7 @@ class Scene {
       const [c, d] = site.cores;
       return branch(network.index.get(endKeyOf(section, 'b', c)), network.index.get(endKeyOf(section, 'b', d)), null, '');
     }
-    if (site.on === 'opened') {
-      const [core] = this.energised.branches(`core ${site.part}`);
-      const open = core ? branch(core.a, core.b, { re: core.re, im: core.im }, `core ${site.part}`) : null;
-      const instead = branch(network.index.get(site.a), network.index.get(site.b), null, '');
-      return open?.how === 'branch' && instead.how === 'branch' ? { how: 'instead', open, instead, still: open.still && instead.still } : { how: 'none' };
-    }
+    if (site.on === 'opened') return inStead(`core ${site.part}`, network.index.get(site.a), network.index.get(site.b), null);
     if (site.on !== 'branch') return { how: 'none' };
     const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
     const [found] = this.energised.branches(part);

@@ -3,9 +3,10 @@ import { compileLive, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveBranch
 import type { Fault } from '../faults';
 import { planPhysics, type Physics } from '../network';
 import type { WorkState } from '../workstate';
-import { LiveSolver, type Phasors } from './solve';
+import { LiveSolver, type Phasor, type Phasors } from './solve';
 
-export interface Phasor { readonly re: number; readonly im: number }
+export type { Phasor };
+
 export const magnitude = (p: Phasor): number => Math.hypot(p.re, p.im);
 /** Degrees. */
 export const angle = (p: Phasor): number => (Math.atan2(p.im, p.re) * 180) / Math.PI;
@@ -47,7 +48,7 @@ export class Energised {
     let found = this.impedances.get(key);
     if (!found) {
       const z = this.solver.column(a, b);
-      found = { re: (z.re[a] as number) - (z.re[b] as number), im: (z.im[a] as number) - (z.im[b] as number) };
+      found = minus(z(a), z(b));
       this.impedances.set(key, found);
     }
     return found;

@@ -3,6 +3,8 @@ import type { LiveNetwork } from './network';
 
 /** One complex value for each node. */
 export interface Phasors { readonly re: Float64Array; readonly im: Float64Array }
+export interface Phasor { readonly re: number; readonly im: number }
+const NOTHING: Phasor = { re: 0, im: 0 };
 
 /**
  * Complex nodal solution by eliminating nodes of fewest neighbours first. As in the dead network each pivot is the sum of
@@ -11,6 +13,9 @@ export interface Phasors { readonly re: Float64Array; readonly im: Float64Array 
  */
 export class LiveSolver {
   private readonly order: Int32Array;
+  /** By node, when it is eliminated; the ground never is. What it is joined to then is eliminated later, and lies on the way up from it. */
+  private readonly position: Int32Array;
+  private readonly up: Int32Array;
   private readonly start: Int32Array;
   private readonly other: Int32Array;
   private readonly factorRe: Float64Array;
@@ -67,8 +72,12 @@ export class LiveSolver {
       for (const [p] of row) next.touch(p);
     }
     this.order = Int32Array.from(order);
+    this.position = new Int32Array(n).fill(order.length);
+    for (const [k, node] of order.entries()) this.position[node] = k;
     this.start = Int32Array.from(start);
     this.other = Int32Array.from(other);
+    this.up = new Int32Array(n).fill(network.ground);
+    for (const [k, node] of order.entries()) for (let e = start[k] as number; e < (start[k + 1] as number); e++) if (this.positionOf(other[e] as number) < this.positionOf(this.up[node] as number)) this.up[node] = other[e] as number;
     this.factorRe = Float64Array.from({ length: other.length }, (_, i) => factor[2 * i] as number);
     this.factorIm = Float64Array.from({ length: other.length }, (_, i) => factor[2 * i + 1] as number);
     this.inverseRe = Float64Array.from(order, (_, i) => inverse[2 * i] as number);
@@ -88,13 +97,57 @@ export class LiveSolver {
     return this.solve(v);
   }
 
-  /** Volts of every node for one ampere into `a` and out of `b`, supply at rest: the column of impedances. */
-  column(a: number, b: number): Phasors {
-    const n = this.network.nodes.length;
-    const v = { re: new Float64Array(n), im: new Float64Array(n) };
-    v.re[a] = 1;
-    v.re[b] = (v.re[b] as number) - 1;
-    return this.solve(v);
+  /** Volts of a node for one ampere into `a` and out of `b`, supply at rest: one column of the impedances, of which only what is asked for is worked out. */
+  column(a: number, b: number): (node: number) => Phasor {
+    const { position, up, start, other, factorRe, factorIm, inverseRe, inverseIm } = this;
+    const { ground } = this.network;
+    // What flows in is carried up both ways, the earlier node first.
+    const inflow = new Map<number, Phasor>([[a, { re: 1, im: 0 }]]);
+    const give = (node: number, re: number, im: number): void => {
+      const old = inflow.get(node) ?? NOTHING;
+      inflow.set(node, { re: old.re + re, im: old.im + im });
+    };
+    give(b, -1, 0);
+    let [i, j] = [a, b];
+    while (i !== ground || j !== ground) {
+      const at = (position[i] as number) < (position[j] as number) ? i : j;
+      const { re, im } = inflow.get(at) ?? NOTHING;
+      const k = position[at] as number;
+      if (re !== 0 || im !== 0)
+        for (let e = start[k] as number; e < (start[k + 1] as number); e++) {
+          const [fr, fi] = [factorRe[e] as number, factorIm[e] as number];
+          give(other[e] as number, fr * re - fi * im, fr * im + fi * re);
+        }
+      const next = up[at] as number;
+      if (i === at) i = next;
+      if (j === at) j = next;
+    }
+    const volts = new Map<number, Phasor>([[ground, NOTHING]]);
+    const way: number[] = [];
+    return (node) => {
+      const known = volts.get(node);
+      if (known) return known;
+      for (let n = node; !volts.has(n); n = up[n] as number) way.push(n);
+      let volt = NOTHING;
+      for (let n = way.pop(); n !== undefined; n = way.pop()) {
+        const k = position[n] as number;
+        const { re: xr, im: xi } = inflow.get(n) ?? NOTHING;
+        const [ir, ii] = [inverseRe[k] as number, inverseIm[k] as number];
+        let [vr, vi] = [xr * ir - xi * ii, xr * ii + xi * ir];
+        for (let e = start[k] as number; e < (start[k + 1] as number); e++) {
+          const { re, im } = volts.get(other[e] as number) ?? NOTHING;
+          const [fr, fi] = [factorRe[e] as number, factorIm[e] as number];
+          vr += fr * re - fi * im;
+          vi += fr * im + fi * re;
+        }
+        volts.set(n, (volt = { re: vr, im: vi }));
+      }
+      return volt;
+    };
+  }
+
+  private positionOf(node: number): number {
+    return this.position[node] as number;
   }
 
   /** Currents in, volts out, in place. */
