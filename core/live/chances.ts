@@ -1,3 +1,4 @@
+import type { Suspect } from '../faults';
 import { protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
@@ -22,7 +23,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   const conditionOf = (d: Protection): Condition => (under?.suspect.conductors[0] === d.id ? condition : asRated);
   const node = (place: string): number => view.scene.node(place);
   switch (test.kind) {
-    case 'closed': return closedChance(installation, state, view, under, conditionOf, test);
+    case 'closed': return closedChance(installation, state, view, under, condition, test);
     case 'voltage': {
       const [a, b] = [node(test.from), node(test.to)];
       if (a < 0 || b < 0) return 1;
@@ -96,13 +97,13 @@ export function watching(installation: Installation, state: WorkState, closed: s
 }
 
 function closedChance(
-  installation: Installation, state: WorkState, view: LiveView, under: Under | null, conditionOf: (d: Protection) => Condition,
+  installation: Installation, state: WorkState, view: LiveView, under: Under | null, condition: Condition,
   test: { readonly device: string; readonly result: 'holds' | 'at once' | 'after'; readonly tripped: string | null },
 ): number {
   let holdsNow = 1;
   let holdsLater = 1;
   let named = { atOnce: 0, later: 0 };
-  for (const { d, p } of tripsOf(installation, state, view, under, conditionOf, test.device)) {
+  for (const { d, p } of tripsOf(installation, state, view, under, condition, test.device)) {
     holdsNow *= 1 - p.atOnce;
     holdsLater *= 1 - p.later;
     if (d.id === test.tripped) named = p;
@@ -114,19 +115,15 @@ function closedChance(
 }
 
 interface Trip { readonly d: Protection; readonly p: { readonly atOnce: number; readonly later: number } }
-const knownTrips = new WeakMap<LiveView, Map<string, readonly Trip[]>>();
+interface Asked { readonly view: LiveView; readonly closed: string; readonly suspect: Suspect | null; readonly ohm: number; readonly condition: Condition; readonly trips: readonly Trip[] }
+/** All results of one closing are asked for one after another. */
+let last: Asked | null = null;
 
-/** Chance of each device that watches to open; worked out once for all results of one closing. */
-function tripsOf(installation: Installation, state: WorkState, view: LiveView, under: Under | null, conditionOf: (d: Protection) => Condition, closed: string): readonly Trip[] {
-  let ofView = knownTrips.get(view);
-  if (!ofView) knownTrips.set(view, (ofView = new Map<string, readonly Trip[]>()));
-  const key = `${closed} ${under && under.suspect.site.on === 'nothing' ? `${under.suspect.id} ${under.ohm}` : ''} ${JSON.stringify(under ? conditionOf(protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]) ?? NO_DEVICE) : '')}`;
-  let found = ofView.get(key);
-  if (!found) {
-    found = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(lineOf(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), conditionOf(d)) }));
-    ofView.set(key, found);
-  }
-  return found;
+/** Chance of each device that watches to open. */
+function tripsOf(installation: Installation, state: WorkState, view: LiveView, under: Under | null, condition: Condition, closed: string): readonly Trip[] {
+  const [suspect, ohm] = [under?.suspect ?? null, under?.ohm ?? 0];
+  if (last?.view === view && last.closed === closed && last.suspect === suspect && last.ohm === ohm && last.condition === condition) return last.trips;
+  const trips = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(lineOf(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), under?.suspect.conductors[0] === d.id ? condition : asRated) }));
+  last = { view, closed, suspect, ohm, condition, trips };
+  return trips;
 }
-
-const NO_DEVICE: Protection = { id: '', name: '', kind: 'main', at: '', poles: [], linePoles: [], ways: [], carries: [], residualMa: null, residualType: null, ratingA: null, curve: null };

@@ -1,13 +1,14 @@
 import { behindWay, loadsOf, protectionsOf, type Installation, type Load, type Protection } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveView, Under } from './evidence';
-import { largest, lineParts, magnitude, plus, residualParts, type Phasor } from './measure';
+import { largest, magnitude, partsOf, plus, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import type { LiveTest } from './tests';
 
 /** Residual current of a device, with leakage that a suspect adds to it. */
 export function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = view.current(`residual ${d.id}`, () => residualParts(d));
+  const { residual } = partsOf(d);
+  const own = view.current(residual.name, residual.parts);
   if (under?.suspect.kind !== 'standingLeak') return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   if (!source?.carries.some((w) => d.carries.includes(w))) return own;
@@ -16,7 +17,9 @@ export function residualOf(installation: Installation, view: LiveView, under: Un
 
 /** Current of a device's line, the largest of several, with the overload that a suspect adds to it. */
 export function lineOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
-  const own = largest(lineParts(d).map((parts, i) => view.current(`line ${d.id} ${i}`, () => parts)));
+  const { lines: [first, ...more] } = partsOf(d);
+  const one = first ? view.current(first.name, first.parts) : { re: 0, im: 0 };
+  const own = more.length ? largest([one, ...more.map((l) => view.current(l.name, l.parts))]) : one;
   if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
   return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
 }
@@ -53,8 +56,8 @@ function aroundOf(installation: Installation, around: string): Around | null {
   const [id = '', only] = around.split('/');
   const device = protectionsOf(installation).find((p) => p.id === id);
   if (!device) return null;
-  if (only === 'L') return { device, what: 'line', parts: lineParts(device)[0] ?? [] };
-  if (device.kind === 'rcd' || device.kind === 'main') return { device, what: 'residual', parts: residualParts(device) };
+  if (only === 'L') return { device, what: 'line', parts: partsOf(device).lines[0]?.parts ?? [] };
+  if (device.kind === 'rcd' || device.kind === 'main') return { device, what: 'residual', parts: partsOf(device).residual.parts };
   // Round the cable of a way: its own line and neutral, wherever that neutral lands.
   return { device, what: 'cable', parts: behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`)) };
 }
@@ -63,7 +66,7 @@ function aroundOf(installation: Installation, around: string): Around | null {
 function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts }: Around): Phasor {
   if (what === 'line' && d) return lineOf(installation, view, under, state, d);
   if (what === 'residual' && d) return residualOf(installation, view, under, state, d);
-  const own = view.current(`${what} ${d?.id ?? ''}`, () => parts);
+  const own = view.current(`${what} ${d?.id ?? ''}`, parts);
   if (under?.suspect.kind !== 'standingLeak' || !d) return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   if (!source?.carries.includes(d.id) || isOff(d, state)) return own;

@@ -43,7 +43,7 @@ export interface LiveView {
   volt(node: number): Phasor;
   impedance(a: number, b: number): Phasor;
   /** Sum of the currents through some parts; the name stands for the list. */
-  current(name: string, parts: () => readonly string[]): Phasor;
+  current(name: string, parts: readonly string[]): Phasor;
   /** What electronic loads add above 50 Hz: as in the sound installation, whatever the suspect. */
   readonly harmonics: Harmonics;
   readonly scene: Energised;
@@ -55,7 +55,7 @@ export function soundView(scene: Energised): LiveView {
     scene, harmonics: new Harmonics(scene), volt: (n) => ({ re: scene.volts.re[n] as number, im: scene.volts.im[n] as number }), impedance: (a, b) => scene.impedance(a, b),
     current: (name, parts) => {
       let sum = sums.get(name);
-      if (!sum) sums.set(name, (sum = scene.clamp(parts())));
+      if (!sum) sums.set(name, (sum = scene.clamp(parts)));
       return sum;
     },
   };
@@ -89,6 +89,8 @@ const STILL_VOLT = 1e-6;
 
 /** Suspects that are no single branch are compiled anew; only on installations where that is quick. */
 const EXACT_BELOW_SECTIONS = 16;
+
+const MOST_SCENES = 16;
 
 class Scene {
   readonly sound: LiveView;
@@ -148,9 +150,8 @@ class Scene {
       current: (name, parts) => {
         let taken = act.sums.get(name);
         if (!taken) {
-          const list = parts();
-          const sum = list.flatMap((p) => energised.branches(p)).reduce<Phasor>((s, b) => plus(s, times({ re: b.re, im: b.im }, minus(at(b.a), at(b.b)))), { re: 0, im: 0 });
-          act.sums.set(name, (taken = { ...sum, holdsOwn: act.part !== '' && list.includes(act.part) }));
+          const sum = parts.flatMap((p) => energised.branches(p)).reduce<Phasor>((s, b) => plus(s, times({ re: b.re, im: b.im }, minus(at(b.a), at(b.b)))), { re: 0, im: 0 });
+          act.sums.set(name, (taken = { ...sum, holdsOwn: act.part !== '' && parts.includes(act.part) }));
         }
         const sum = minus(base.current(name, parts), times(taken, drive));
         return taken.holdsOwn ? plus(sum, times(added, minus(volt(act.a), volt(act.b)))) : sum;
@@ -326,7 +327,11 @@ export class LiveEvidence {
   private scene(state: WorkState, service: Service, j: number): Scene {
     const key = `${j} ${stateSignature(state)}`;
     let scene = this.scenes.get(key);
-    if (!scene) this.scenes.set(key, (scene = new Scene(this.installation, state, service)));
+    if (!scene) {
+      // Tables are kept; what they were made from is not, but for the states in hand.
+      if (this.scenes.size >= MOST_SCENES) this.scenes.delete(this.scenes.keys().next().value ?? '');
+      this.scenes.set(key, (scene = new Scene(this.installation, state, service)));
+    }
     return scene;
   }
 

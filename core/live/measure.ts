@@ -94,7 +94,7 @@ export class Energised {
 
   /** What leaves a device through its line and does not come back through its neutral. */
   residual(device: Protection): Phasor {
-    return this.clamp(residualParts(device));
+    return this.clamp(partsOf(device).residual.parts);
   }
 
   /** Loop impedance at a place: from line back through `to`, supply included, in ohms; null where a place is missing. */
@@ -104,13 +104,26 @@ export class Energised {
   }
 }
 
-/** Branch names whose currents a device adds up. */
-export function residualParts(device: Protection): string[] {
-  if (device.id === 'main') return [SUPPLY_LINE, SUPPLY_NEUTRAL];
-  return device.poles.flatMap(partsOfPole);
+/** Some branches by the name of their parts, and a name for them all. */
+interface Parts { readonly name: string; readonly parts: readonly string[] }
+const partsKnown = new WeakMap<Protection, { readonly residual: Parts; readonly lines: readonly Parts[] }>();
+
+/** Whose currents a device adds up, and those of each of its lines; worked out once. */
+export function partsOf(device: Protection): { readonly residual: Parts; readonly lines: readonly Parts[] } {
+  let known = partsKnown.get(device);
+  if (!known) {
+    const main = device.id === 'main';
+    known = {
+      residual: { name: `residual ${device.id}`, parts: main ? [SUPPLY_LINE, SUPPLY_NEUTRAL] : device.poles.flatMap(partsOfPole) },
+      lines: (main ? [[SUPPLY_LINE]] : device.linePoles.map(partsOfPole)).map((parts, i) => ({ name: `line ${device.id} ${i}`, parts })),
+    };
+    partsKnown.set(device, known);
+  }
+  return known;
 }
 
-export const lineParts = (device: Protection): string[][] => (device.id === 'main' ? [[SUPPLY_LINE]] : device.linePoles.map(partsOfPole));
+export const residualParts = (device: Protection): readonly string[] => partsOf(device).residual.parts;
+export const lineParts = (device: Protection): readonly (readonly string[])[] => partsOf(device).lines.map((l) => l.parts);
 
 /** A pole is named by its kind. */
 const partsOfPole = (p: string): string[] => [`way ${p}`, `pole ${p}`, `switch ${p}`];
