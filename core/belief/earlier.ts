@@ -61,10 +61,7 @@ export class Earlier {
 
   /** Of the readings before that showed the same, the one nearest to it in which something else had a say at all: what the cell itself shows tells nothing of that. */
   private nearest(g: Group): number | undefined {
-    let best: number | undefined;
-    const far = (m: number): number => Math.abs((this.groups[m] as Group).y - g.y);
-    for (const m of g.before) if (!Number.isNaN(this.byOthers[m]) && (best === undefined || far(m) < far(best))) best = m;
-    return best;
+    return g.before.find((m) => !Number.isNaN(this.byOthers[m]));
   }
 
   /** Of the readings before with the same probe, where nothing changed since that concerns the cell and something else had a say, the one nearest to it. */
@@ -84,7 +81,8 @@ export class Earlier {
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
   sound(n: number, ohm: number): number {
     const g = this.groups[n] as Group;
-    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, g.before[0] === undefined ? 0 : this.bySound[g.before[0]]));
+    const before = g.before.find((m) => (this.bySound[m] as number) > 0.5) ?? g.before[0];
+    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before] as number), before === undefined ? g.again : (this.groups[before] as Group).y));
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);

@@ -29,7 +29,7 @@ export interface Group {
   readonly response: (suspect: number) => Response;
   /** Things that may be there: how likely each has a say, its own ohms at the least, and the formulas with it. */
   readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
-  /** Those earlier in the list that showed the same, and what the first of them was, in y: what loads and sound insulation did before they do again. */
+  /** Those earlier in the list that showed the same, the nearest first, and what that was, in y: what loads and sound insulation did before they do again. */
   readonly before: readonly number[];
   /** Those earlier in the list that were taken with the same probe, whatever they showed: where nothing that was changed since concerns the cell, they show the same again. */
   readonly repeats: readonly number[];

@@ -119,7 +119,8 @@ export class Grouping {
 const valueOf = (o: Observation): number => (isAbove(o.displayed) ? Infinity : o.displayed.ohm);
 
 /** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
-const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : []));
+const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : [])).sort((i, j) => far(groups[i], ohm) - far(groups[j], ohm));
+const far = (g: Group | undefined, ohm: number): number => Math.abs((g?.ohm ?? 0) - ohm);
 const SOME_CABLE_OHM = 0.5;
 
 function agree(fn: Probe['fn'], x: number, y: number): boolean {
