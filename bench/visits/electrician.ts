@@ -1,5 +1,5 @@
 import { Advisor, drawKey, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
-import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
+import { boardOf, landingOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
@@ -371,6 +371,7 @@ export class Electrician {
         continue;
       }
       if (v.says === 'none' && advice.look?.plug && this.looksForPlug(advice.look.point, advice.look.plug)) continue;
+      if (v.says === 'none' && advice.look?.bar && this.looksForBar(advice.look.bar)) continue;
       const live = advice.liveSteps[0];
       const step = advice.steps[0];
       if (live && (advice.liveFirst || !step)) {
@@ -402,6 +403,16 @@ export class Electrician {
     this.log.push(`look for ${part}`);
     if (this.nature.stayedIn(this.trueKey(part))) this.foundIn(part);
     else this.record({ type: 'seen', what: 'nothingIn', place: point, gone: false });
+    return true;
+  }
+
+  /** Sent to see which bar a neutral is in, or came out of: as drawn, unless it was landed elsewhere; one in twenty cannot tell. */
+  private looksForBar(end: string): true {
+    this.wait(1);
+    const landed = this.nature.wrongs.flatMap((w) => w.faults).find((f) => f.kind === 'landed' && f.end === this.trueKey(end));
+    const bar = !this.random.chance(0.95) ? '' : landed?.kind === 'landed' ? landed.terminal : landingOf(this.map, end.split('@')[0] ?? '').neutral;
+    this.log.push(`look which bar ${end} is in: ${bar}`);
+    this.record({ type: 'seen', what: 'inBar', place: `${end}>${bar}`, gone: false });
     return true;
   }
 

@@ -70,3 +70,33 @@ test('nobody is asked to look twice, nor into what is not open and proved', () =
   expect(looked.length).toBeGreaterThan(0);
   expect(looked.length).toBeLessThan(12);
 });
+
+test('which bar a neutral is in is looked for where that is open, and what is seen settles it both ways', () => {
+  const board = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
+  const share = (place: string | null): number => {
+    const seen = place === null ? [] : [{ what: 'inBar', place }];
+    const all = shifted(board, suspectsOf(board), { ...asked(seen), complaint: 'rcd trips' });
+    return all.filter((s) => s.id === 'otherBar s2@a:N>NG2').reduce((sum, s) => sum + s.prior, 0);
+  };
+  const before = share(null);
+  expect(share('s2@a:N>NG2')).toBeGreaterThan(20 * before);
+  expect(share('s2@a:N>NG1')).toBeLessThan(0.1 * before);
+  expect(share('s3@a:N>NG1')).toBeCloseTo(before, 1);
+  expect(share('s2@a:N>')).toBeCloseTo(before, 6);
+  // Its own cable is whole, its bar reads open to the point: the end is loose, or elsewhere.
+  const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
+  const log = [
+    { type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '4 ways', map }, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } },
+    { type: 'asked', complaint: 'inspection', shock: false, notes: '', wet: false, works: false },
+    { type: 'secured', permission: true, off: true, locked: true, key: 'me' }, { type: 'opened', point: 'p0' }, { type: 'proved', point: 'p0', checks: [], earthPlace: 'rod' },
+    ...['c2/f1:N'].flatMap((to) => [0, 1].map(() => ({ type: 'read', probe: { fn: 'continuity', from: ['p0:NG1'], to: [to] }, displayed: { above: 100_000 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null }))),
+    { type: 'tookOut', point: 'p0', ends: ['s2@a:N'] },
+    { type: 'read', probe: { fn: 'continuity', from: ['s2@a:N'], to: ['c2/f1:N'] }, displayed: { ohm: 0.2 }, unit: 'Ω', conditions: [], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null },
+  ];
+  const view = (more: object[]) => deriveJob([...log, ...more].map((e, i) => ({ ...e, id: `e${i}`, at: Date.now() }) as JobEvent), Date.now());
+  expect(new Advisor().advise(view([]))?.look?.bar).toBe('s2@a:N');
+  const after = new Advisor().advise(view([{ type: 'seen', what: 'inBar', place: 's2@a:N>NG2', gone: false }]));
+  expect(after?.suspects[0]?.kind).toBe('otherBar');
+  expect(after?.suspects[0]?.share).toBeGreaterThan(0.9);
+  expect(new Advisor().advise(view([{ type: 'seen', what: 'inBar', place: 's2@a:N>NG1', gone: false }]))?.suspects[0]?.kind).toBe('looseEnd');
+});

@@ -1,5 +1,6 @@
-import { findsSomething, plugIn, signChance } from '../asking';
-import { loadsOf, type Point } from '../installation';
+import { barSeen, findsOtherBar, findsSomething, inOtherBar, plugIn, signChance } from '../asking';
+import type { Suspect } from '../faults';
+import { loadsOf, pointOfPlace, type Point } from '../installation';
 import { costOf, frontOf, placesOf, type Costs } from '../planning';
 import { elementKey } from '../workstate';
 import { safetyOf } from './steps';
@@ -8,7 +9,7 @@ import type { LiveStepView } from './liveSteps';
 import type { StepView } from './types';
 
 /** Eyes before meter: a point to look at, with the cover off where it is off already. `plug`: what may have stayed in there against the record, the first thing to look for. */
-export interface LookView { readonly point: string; readonly outside: boolean; readonly plug: string | null; readonly bits: number; readonly minutes: number }
+export interface LookView { readonly point: string; readonly outside: boolean; readonly plug: string | null; /** At a board: the end whose bar is looked for. */ readonly bar: string | null; readonly bits: number; readonly minutes: number }
 
 const LOOK_MIN = 0.5;
 /** Bits below which a look is not worth a word. */
@@ -28,12 +29,13 @@ export function lookFirst(now: Now, costs: Costs, steps: readonly StepView[], li
     const open = view.state.opened.includes(p.id) && view.secured !== null && safety.proved.has(p.id);
     const outside = !open;
     const plugs = plugsOut(now, p, looked);
-    if (!plugs.length && looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
-    const bits = bitsOfLook(now, numbers, p.id, outside, plugs.length > 0);
+    const bar = open ? barWorthALook(now, p.id) : null;
+    if (!plugs.length && !bar && looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
+    const bits = bitsOfLook(now, numbers, (s) => (bar ? findsOtherBar(s, bar) : (plugs.length > 0 ? findsSomething : signChance)(map, s, p.id, outside)));
     if (bits < WORTH_A_LOOK) continue;
     const minutes = LOOK_MIN + (view.at.includes(p.id) ? 0 : costs.walk + (p.extraMin ?? 0));
     const cost = costOf(minutes, bits, entropy);
-    if (!best || cost < best.cost) best = { point: p.id, outside, plug: plugShare(now, p.id) > WORTH_A_PLUG ? (plugs[0] ?? null) : null, bits, minutes, cost };
+    if (!best || cost < best.cost) best = { point: p.id, outside, plug: plugShare(now, p.id) > WORTH_A_PLUG ? (plugs[0] ?? null) : null, bar, bits, minutes, cost };
   }
   if (!best) return null;
   const others = [...steps.slice(0, 1).map((s) => costOf(s.minutes, s.bits, entropy)), ...live.slice(0, 1).map((s) => s.cost)];
@@ -49,13 +51,22 @@ const plugsOut = ({ view }: Now, p: Point, looked: ReadonlySet<string>): string[
 
 const plugShare = ({ engine, belief }: Now, point: string): number => engine.suspects.reduce((sum, s, i) => sum + (plugIn(s, point) ? (belief.suspectShare[i] as number) : 0), 0);
 
-/** Bits about the place of the fault in "something to see" against "nothing". */
-function bitsOfLook({ map, engine, belief }: Now, numbers: ArrayLike<number>, point: string, outside: boolean, forPlugs: boolean): number {
+/** The neutral at a board that is likeliest in another bar, if that is worth following it and nobody has. */
+function barWorthALook({ view, engine, belief }: Now, board: string): string | null {
+  const byEnd = new Map<string, number>();
+  for (const [i, s] of engine.suspects.entries()) if (s.site.on === 'structure' && inOtherBar(s, s.site.id) && pointOfPlace(engine.installation, s.site.id) === board) byEnd.set(s.site.id, (byEnd.get(s.site.id) ?? 0) + (belief.suspectShare[i] as number));
+  const [end, share = 0] = [...byEnd].filter(([e]) => barSeen(view.asked.seen, e) === undefined).sort((x, y) => y[1] - x[1])[0] ?? [];
+  return end !== undefined && share > WORTH_A_BAR ? end : null;
+}
+const WORTH_A_BAR = 0.02;
+
+/** Bits about the place of the fault in "something to see" against "nothing"; `sees`: the chance of something under a suspect. */
+function bitsOfLook({ engine, belief }: Now, numbers: ArrayLike<number>, sees: (s: Suspect) => number): number {
   const places = new Map<number, { share: number; seen: number }>();
   let seen = 0;
   for (const [i, s] of engine.suspects.entries()) {
     const share = belief.suspectShare[i] as number;
-    const both = share * (forPlugs ? findsSomething : signChance)(map, s, point, outside);
+    const both = share * sees(s);
     const at = places.get(numbers[i] ?? 0) ?? { share: 0, seen: 0 };
     places.set(numbers[i] ?? 0, { share: at.share + share, seen: at.seen + both });
     seen += both;

@@ -3,8 +3,8 @@ import type { Installation } from '../installation';
 import type { Asked } from '../job';
 import { traitOf, type Trait } from './traits';
 
-/** Looked at, and nothing to see: with the cover off, or from outside; nothing plugged in, where nothing should be; and what was found in there all the same. */
-export const looks = ['clean', 'cleanOutside', 'nothingIn', 'wasIn'] as const;
+/** Looked at, and nothing to see: with the cover off, or from outside; nothing plugged in, where nothing should be; what was found in there all the same; and which bar an end is in (its place: `end>terminal`, without a terminal where nobody can tell). */
+export const looks = ['clean', 'cleanOutside', 'nothingIn', 'wasIn', 'inBar'] as const;
 export type Look = (typeof looks)[number];
 
 /** Chance that eyes find a sign of a fault at its own point with the cover off. Estimates: a loose or burnt end shows more often than a path to earth. */
@@ -17,6 +17,19 @@ const CHANCE_SIGN = 0.04;
 
 /** A plug that is in is seen by whoever looks for one. */
 const SEES_A_PLUG = 0.95;
+
+/** Which bar a conductor is in is seen by whoever follows it, or pulls it; that it is in another one is hardly ever imagined. */
+export const SEES_THE_BAR = 0.95;
+const IMAGINES_A_BAR = 0.002;
+
+/** Would it mean that an end is in another bar than drawn? */
+export const inOtherBar = (s: Pick<Suspect, 'kind' | 'site'>, end: string): boolean => s.kind === 'otherBar' && s.site.on === 'structure' && s.site.id === end;
+
+/** Chance that whoever looks at an end finds it in another bar. */
+export const findsOtherBar = (s: Suspect, end: string): number => (inOtherBar(s, end) ? SEES_THE_BAR : IMAGINES_A_BAR);
+
+/** The bar that an end was last seen in; empty where nobody could tell, undefined where nobody looked. */
+export const barSeen = (seen: Asked['seen'], end: string): string | undefined => seen.filter((x) => x.what === 'inBar' && x.place?.startsWith(`${end}>`)).at(-1)?.place?.slice(end.length + 1);
 
 /** What was overlooked once was overlooked before. */
 const OVERLOOKED_AGAIN = 20;
@@ -40,8 +53,12 @@ export function signChance(map: Installation, s: Suspect, point: string, outside
 /** How much less likely a suspect gets by looks that found nothing; 1 where nobody looked. */
 export function cleanFactor(map: Installation, s: Suspect, asked: Asked): number {
   let factor = 1;
+  if (s.kind === 'otherBar' && s.site.on === 'structure') {
+    const bar = barSeen(asked.seen, s.site.id);
+    if (bar) factor *= s.conductors[1] === bar ? SEES_THE_BAR / IMAGINES_A_BAR : (1 - SEES_THE_BAR) / (1 - IMAGINES_A_BAR);
+  }
   for (const x of asked.seen) {
-    if (x.place === null || !isLook(x.what)) continue;
+    if (x.place === null || !isLook(x.what) || x.what === 'inBar') continue;
     if (x.what === 'wasIn') factor *= s.kind === 'loadLeft' && s.place === x.place ? OVERLOOKED_AGAIN : 1;
     else if (x.what !== 'nothingIn') factor *= (1 - signChance(map, s, x.place, x.what === 'cleanOutside')) / (1 - CHANCE_SIGN);
     else if (plugIn(s, x.place)) factor *= 1 - SEES_A_PLUG;

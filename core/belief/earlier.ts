@@ -82,7 +82,7 @@ export class Earlier {
   sound(n: number, ohm: number): number {
     const g = this.groups[n] as Group;
     const before = g.before.find((m) => (this.bySound[m] as number) > 0.5) ?? g.before[0];
-    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before] as number), before === undefined ? g.again : (this.groups[before] as Group).y));
+    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before]), before === undefined ? g.again : (this.groups[before] as Group).y));
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);

@@ -46,10 +46,6 @@ export const sightWords: Readonly<Record<Sight, string>> = {
   screws: 'Fresh screws or shelves', water: 'Water or its marks', rodents: 'Gnawing, droppings', cableChange: 'Cable changes its type', scorch: 'Scorched or melted', amateur: 'Unskilled work', crushed: 'Crushed or pinched cable', loose: 'An end that moves',
 };
 
-/** What to look for: with the cover off, or from outside. */
-export const lookWords = ({ outside }: { readonly outside: boolean }): string =>
-  outside ? 'Scorch marks, water, a pinched cable, fresh screws in the wall nearby. Half a minute.' : 'Tug each conductor: does its end move? Melted or darkened insulation, a nick, water, copper that shows. Half a minute.';
-
 export const dangerWords: Readonly<Record<Danger, { readonly title: string; readonly lines: readonly string[] }>> = {
   shock: { title: 'Someone had a shock', lines: ['Stop use, switch off at the origin, tell everyone there. Send the person to a doctor.', 'Line may stand on metalwork, the installation’s own earth included: prove to an independent earth.'] },
   burning: { title: 'It burns or burned', lines: ['Switch off now and leave it off until the place is found. Fire that is not out: get everyone out and call the fire brigade.', 'A joint that was hot is replaced, not tightened.'] },

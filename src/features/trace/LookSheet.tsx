@@ -3,13 +3,13 @@ import { Button, Caution, Label, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import type { LookView } from '@core/advice';
 import { sights, type Sight } from '@core/asking';
-import { lookWords, pointName, sightWords } from '@core/wording';
+import { lookWords, neutralBars, neutralName, pointName, sightWords } from '@core/wording';
 
 /** What a look under a cover finds most. */
 const underCover: readonly Sight[] = ['loose', 'scorch', 'water'];
 
 /** What eyes find at one point, in a tap: a sign there, or nothing, which tells too. */
-export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'outside' | 'plug'>; onClose: () => void }) {
+export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>; onClose: () => void }) {
   const { view, record } = useJob();
   const { map } = view;
   if (!map) return null;
@@ -18,7 +18,19 @@ export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'o
     for (const x of what) record({ type: 'seen', what: x, place: look.point, gone: false });
     onClose();
   };
-  const { plug } = look;
+  const { plug, bar } = look;
+  if (bar) {
+    const into = (terminal: string): void => { record({ type: 'seen', what: 'inBar', place: `${bar}>${terminal}`, gone: false }); onClose(); };
+    return (
+      <Sheet title={`${neutralName(map, bar)}: which bar?`} onClose={onClose} testID="look-sheet" footer={<Button label="Cannot tell" onPress={() => into('')} testID="bar-unknown" />}>
+        <Words>{`Follow the neutral from its cable to its screw. If it is out already: the bar that it came out of. A neutral in another bar trips its device as soon as the load runs, and reads as broken against its own bar.`}</Words>
+        <Label>It sits in</Label>
+        <View style={{ gap: 8 }}>
+          {neutralBars(map, bar).map((b) => <Button key={b.terminal} label={b.drawn ? `${b.name}, as drawn` : b.name} onPress={() => into(b.terminal)} testID={`bar-${b.terminal}`} />)}
+        </View>
+      </Sheet>
+    );
+  }
   if (plug)
     return (
       <Sheet title={`Look at ${name}`} onClose={onClose} testID="look-sheet" footer={<Button label="Nothing is in" kind="main" onPress={() => say('nothingIn')} testID="nothing-in" />}>

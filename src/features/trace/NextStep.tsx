@@ -7,14 +7,14 @@ import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug'>) => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
 }
 
 /** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
@@ -52,7 +52,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   if (!map) return null;
   const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
   const inside = held ? null : openHere(view);
-  const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false, plug: null })} testID="look-inside" />;
+  const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false, plug: null, bar: null })} testID="look-inside" />;
   const lists = wide ? lookInside : (
     <>
       {lookInside}
@@ -62,7 +62,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   );
   const verdict = advice?.verdict;
   const look = held ? null : (advice?.look ?? null);
-  const lookFirst = look && !lifted ? <Button label={look.plug ? `Look first: is anything still plugged in at ${pointName(map, look.point)}?` : `Look first: ${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
+  const lookFirst = look && !lifted ? <Button label={`Look first: ${lookTitle(map, look)}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
@@ -116,12 +116,12 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   if (!step && advice && look && !thinking) {
-    // A plug that is found, or is not, settles more than anything else that might help.
-    const others = look.plug ? [] : advice.help;
+    // A plug that is found, or is not, settles more than anything else that might help; so does a bar.
+    const others = look.plug || look.bar ? [] : advice.help;
     return (
       <>
         <Head label="Next step" figure={formatMinutes(look.minutes)} />
-        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug ? `Look whether anything is still plugged in at ${pointName(map, look.point)}` : `Look at ${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`}</Words>
+        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
         {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${others.length ? ' What else would help:' : ''}`}</Words>}
         {lifted ? null : <WhatHelps help={others} />}
         <View style={row}>{lists}</View>

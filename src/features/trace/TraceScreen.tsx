@@ -31,7 +31,7 @@ export function TraceScreen() {
   const { wide } = useTheme();
   const router = useRouter();
   const [open, setOpen] = useState<Open>('nothing');
-  const [look, setLook] = useState<Pick<LookView, 'point' | 'outside' | 'plug'> | null>(null);
+  const [look, setLook] = useState<Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'> | null>(null);
   const [row, setRow] = useState<StripRow | null>(null);
   const [way, setWay] = useState<WayRow | null>(null);
   /** The way whose circuit is gone into; null: the board itself. */
