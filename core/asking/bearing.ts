@@ -21,7 +21,8 @@ const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonl
   dead: { noLine: 6, noNeutral: 6, supply: 4, poorJoint: 1.5, crossed: 1, nothing: 0.5, elsewhere: 1, lineEarth: 0.5, lineNeutral: 0.5, appliance: 0.5, overload: 1, others: 0.15 },
   shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.15 },
   'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.15 },
-  inspection: { nothing: 15, others: 1 },
+  // Nobody missed anything: what trips, is dead or shocks would have been told. What only a test shows is left.
+  inspection: { nothing: 15, lineEarth: 0.4, lineNeutral: 0.2, appliance: 0.5, neutralEarth: 0.7, noLine: 0.5, noNeutral: 0.5, noEarth: 1.5, crossed: 1.5, astray: 0.6, device: 1.5, overload: 0.4, supply: 0.5, others: 1 },
 };
 
 /** Can a suspect of this family cause what was complained of? At an inspection, and where nothing was asked, everything counts. */
