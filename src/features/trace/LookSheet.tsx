@@ -23,7 +23,7 @@ export function LookSheet({ look, onClose }: { look: Pick<LookView, 'point' | 'o
     const into = (terminal: string): void => { record({ type: 'seen', what: 'inBar', place: `${bar}>${terminal}`, gone: false }); onClose(); };
     return (
       <Sheet title={`${neutralName(map, bar)}: which bar?`} onClose={onClose} testID="look-sheet" footer={<Button label="Cannot tell" onPress={() => into('')} testID="bar-unknown" />}>
-        <Words>{`Follow the neutral from its cable to its screw. If it is out already: the bar that it came out of. A neutral in another bar trips its device as soon as the load runs, and reads as broken against its own bar.`}</Words>
+        <Words>{`Follow the neutral from its cable to its screw. If it is out already: the bar that it came out of. In another bar it reads as broken against its own; behind an RCD it trips as soon as the load runs.`}</Words>
         <Label>It sits in</Label>
         <View style={{ gap: 8 }}>
           {neutralBars(map, bar).map((b) => <Button key={b.terminal} label={b.drawn ? `${b.name}, as drawn` : b.name} onPress={() => into(b.terminal)} testID={`bar-${b.terminal}`} />)}
