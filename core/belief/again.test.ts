@@ -1,5 +1,5 @@
 import { suspectsOf } from '../faults';
-import { draftCircuit, type Installation } from '../installation';
+import { circuitOfWay, draftCircuit, editMap, type Installation } from '../installation';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import type { Response } from '../probes';
 import { toY } from '../tester';
@@ -128,11 +128,11 @@ test('a load that shows the same from place after place is foreseen by the readi
 
 test('all that may have shown a reading never has more than the whole of the say, however often one of them showed it before', () => {
   const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: {} as Response, response: () => ({}) as Response });
-  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [] }) as unknown as Group;
+  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [], inLoad: () => false }) as unknown as Group;
   const groups = Array.from({ length: 6 }, (_, n) => group(n));
   const earlier = new Earlier(groups);
   for (const n of groups.keys()) {
-    const say = earlier.meet(n, 1e9, () => 1e6);
+    const say = earlier.meet(n, 0, 1e9, () => 1e6);
     expect(say.share).toBeLessThan(1);
     // The cell itself would never have shown it.
     earlier.shownWith(n, 1e-9);
@@ -153,4 +153,27 @@ test('a sound bar that is read again and again, a few hundredths apart, with one
     return Math.max(...engine.suspects.map((s, i) => (s.kind === 'unknown' || s.place.startsWith('state ') ? 0 : (belief.suspectShare[i] as number) / (belief.suspectShare[sound] as number))));
   };
   expect(faulty(10)).toBeLessThan(3 * faulty(1));
+});
+
+test('a fault inside an appliance is read from the neutral through its own element: line to earth stands beside neutral to earth there, whatever its ohms', () => {
+  const drawn = editMap(drafted('6 ways, RCD on 1 to 3, RCD on 4 to 6'), { edit: 'drawCircuit', way: 'w4', phrase: 'tree, 2' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const plain = new BeliefEngine(map, suspectsOf(map));
+  // The device held with it in: less than some ten thousand ohms from line to earth would have tripped it.
+  const engine = plain.withBias(Float64Array.from({ length: plain.cells.count }, (_, c) => (plain.suspects[plain.cells.suspect[c] as number]?.conductors.join() === 'L,E' && (plain.cells.tCentre[c] as number) < 4 ? -20 : 0)));
+  const [one = '', two = ''] = circuitOfWay(map, 'w4').points.map((p) => p.id);
+  const others = partsOf(map, ['load']).filter((l) => ![one, two].includes(l.split('.')[0] ?? ''));
+  const at = (out: string[], loadsOut: string[], opened: string[] = []): WorkState => ({ ...deadState(map, [...others, ...loadsOut]), out, opened: ['p0', ...opened] });
+  for (const ohm of [15_000, 22_580, 31_000, 64_000]) {
+    const bar = (state: WorkState, shown: number): Observation => ({ probe: { fn: 'continuity', from: ['p0:NG2'], to: ['p0:E'] }, state, displayed: { ohm: shown } });
+    const off = (from: string, to: string, state: WorkState): Observation => ({ probe: { fn: 'continuity', from: [from], to: [to] }, state, displayed: { above: 100_000 } });
+    const belief = engine.believe([
+      bar(at([], []), ohm), bar(at(['s6@a:N'], []), ohm * 0.9996), off('s6@a:N', 'p0:E', at(['s6@a:N'], [])), off('s5@a:N', 'p0:E', at(['s6@a:N', 's5@a:N'], [])),
+      bar(at(['s6@a:N', 's5@a:N'], [`${one}.load`], [one]), ohm * 0.999), { ...bar(at(['s6@a:N', 's5@a:N'], [`${one}.load`], [one]), ohm), probe: { fn: 'continuity', from: [`${one}:N`], to: [`${one}:E`] } },
+    ]);
+    const of = (pair: string): number => engine.suspects.reduce((sum, s, i) => (s.kind === 'loadFault' && s.place.startsWith(two) && s.conductors.join() === pair ? sum + (belief.suspectShare[i] as number) : sum), 0);
+    expect(of('L,E') / of('N,E')).toBeGreaterThan(0.05);
+    expect(of('L,E') / of('N,E')).toBeLessThan(20);
+  }
 });

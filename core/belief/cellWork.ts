@@ -12,6 +12,9 @@ import { clamp, determinant3, solve3 } from './solve3';
 /** Residuals from here on, in y, pull nothing: what a reading shows is something else. */
 const FAR_OFF = 4;
 
+/** How much of its weight a reading has that does not fit yet, but might from elsewhere. */
+const DRAWS = 0.02;
+
 /** How far the scale of the insulation may go, in ln, and what then counts as unmoved. */
 const SCALE_MAY_MOVE = 2;
 const UNMOVED = 1e-3;
@@ -217,7 +220,7 @@ export class CellWork {
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
     const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
-    const say = this.earlier.meet(n, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
+    const say = this.earlier.meet(n, this.suspect, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
     // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
     const flat = this.engine.soundIsFlat && group.fn === 'insulation' && isSoundInsulation(respond(r, x, this.d, 1));
     if (flat && !group.above) return this.earlier.sound(n, respond(r, x, this.d, 1));
@@ -253,9 +256,10 @@ export class CellWork {
     const plainly = Math.abs(residual) < FAR_OFF;
     // What something else may have shown may still be the cell's own, from where its size fits: it is tried.
     if (!group.above && fits + fitsWith < 0.5 && (plainly || Math.abs(aside) < FAR_OFF)) this.misfit = true;
-    const wWith = trusting ? (!plainly && Math.abs(aside) < FAR_OFF ? 1 : 0) : fitsWith;
+    const notPlainly = !plainly && Math.abs(aside) < FAR_OFF;
+    const wWith = trusting ? (notPlainly ? 1 : 0) : Math.max(fitsWith, this.drawn && notPlainly ? DRAWS : 0);
     if (wWith > 1e-3 && hasT) this.pullWith(group.others[by]?.response(this.suspect), x, k, least, aside, wWith / say.nearSd ** 2, range.scaleOhm);
-    const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && (this.drawn || say.share === 0) ? 0.02 : 0);
+    const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && (this.drawn || say.share === 0) ? DRAWS : 0);
     if (w < 1e-3) return value;
     const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
     const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;

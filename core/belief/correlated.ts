@@ -373,7 +373,7 @@ export class Correlated {
       this.ofInsulation[this.count] = insulation ? 1 : 0;
       const sd = Math.sqrt(own + extra + shared);
       const y = toY(group.fn, ohm);
-      const say = this.earlier.meet(n, ohm, (m) => respond(m.response(suspect), x, this.d, k));
+      const say = this.earlier.meet(n, suspect, ohm, (m) => respond(m.response(suspect), x, this.d, k));
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
       if (flat && !group.above) {

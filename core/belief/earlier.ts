@@ -7,6 +7,8 @@ import { addSay, blurs, clearSay, noSay, type Say } from './nuisance';
 
 /** What is hardly ever so, as a load that stayed in against the record, is not taken as settled by one reading. */
 const SELDOM = 0.1;
+/** Chance that the element of a faulty appliance conducts: it is in, though it may be switched off, or electronics. */
+const WITH_ITS_LOAD = 0.8;
 /** As sure as it gets that a thing is in, or out, for what another reading showed. */
 const SURELY_IN = 0.98;
 
@@ -31,8 +33,8 @@ export class Earlier {
     this.leasts = groups.map((g) => new Float64Array(g.others.length));
   }
 
-  /** Reading `n`, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
-  meet(n: number, plain: number, ohmOf: (m: Group['others'][number]) => number): Say {
+  /** Reading `n` under a suspect, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
+  meet(n: number, suspect: number, plain: number, ohmOf: (m: Group['others'][number]) => number): Say {
     const g = this.groups[n] as Group;
     const { say } = this;
     clearSay(say);
@@ -44,7 +46,9 @@ export class Earlier {
     const before = this.repeated(n, g) ?? this.nearest(g);
     const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
     let prior = 0;
-    for (const m of g.others) if (m.share > SELDOM) prior += m.share;
+    const inLoad = g.inLoad(suspect);
+    const shareOf = (m: Group['others'][number]): number => (inLoad && m.share > SELDOM ? WITH_ITS_LOAD : m.share);
+    for (const m of g.others) if (m.share > SELDOM) prior += shareOf(m);
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? this.groups[before as number] : undefined;
@@ -52,7 +56,7 @@ export class Earlier {
     for (const [i, m] of g.others.entries()) {
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      addSay(say, m.share > SELDOM ? m.share * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
+      addSay(say, m.share > SELDOM ? shareOf(m) * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
     }
     // What shows by one thing does not show by another: together they leave the cell itself a little at the least.
     say.share = Math.min(say.share, SURELY_IN);

@@ -29,6 +29,8 @@ export interface Group {
   readonly response: (suspect: number) => Response;
   /** Things that may be there: how likely each has a say, its own ohms at the least, and the formulas with it. */
   readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
+  /** Is the suspect in a load that is in, in this state? Whatever it makes of its appliance, the appliance itself is there then. */
+  readonly inLoad: (suspect: number) => boolean;
   /** Those earlier in the list that showed the same, the nearest first, and what that was, in y: what loads and sound insulation did before they do again. */
   readonly before: readonly number[];
   /** Those earlier in the list that were taken with the same probe, whatever they showed: where nothing that was changed since concerns the cell, they show the same again. */
