@@ -9,6 +9,7 @@ import { addSay, blurs, clearSay, noSay, type Say } from './nuisance';
 const SELDOM = 0.1;
 /** Chance that the element of a faulty appliance conducts: it is in, though it may be switched off, or electronics. */
 const WITH_ITS_LOAD = 0.8;
+const IN_LINE = 10;
 /** As sure as it gets that a thing is in, or out, for what another reading showed. */
 const SURELY_IN = 0.98;
 
@@ -47,8 +48,9 @@ export class Earlier {
     const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
     let prior = 0;
     const inLoad = g.inLoad(suspect);
-    const shareOf = (m: Group['others'][number]): number => (inLoad && m.share > SELDOM ? WITH_ITS_LOAD : m.share);
-    for (const m of g.others) if (m.share > SELDOM) prior += shareOf(m);
+    // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
+    const shareOf = (m: Group['others'][number], i: number): number => (inLoad && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number) ? WITH_ITS_LOAD : m.share);
+    for (const [i, m] of g.others.entries()) if (m.share > SELDOM) prior += shareOf(m, i);
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? this.groups[before as number] : undefined;
@@ -56,7 +58,7 @@ export class Earlier {
     for (const [i, m] of g.others.entries()) {
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      addSay(say, m.share > SELDOM ? shareOf(m) * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
+      addSay(say, m.share > SELDOM ? shareOf(m, i) * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
     }
     // What shows by one thing does not show by another: together they leave the cell itself a little at the least.
     say.share = Math.min(say.share, SURELY_IN);
