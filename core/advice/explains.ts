@@ -89,11 +89,13 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   };
   // What drives a neutral on earth is the neutral's own few volts, which nobody has told: no figure.
   const told = ({ mA }: Trip): number | null => (suspect.conductors.includes('N') && suspect.conductors.includes('E') ? null : mA);
-  const quiet = over(idle, usualService);
+  // A borrowed neutral is no path of its own: with its load off there is nothing.
+  const quiet = suspect.kind === 'borrowed' ? { chance: 0, mA: null } : over(idle, usualService);
   if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet) };
   const [usual, full] = [over(untouched, usualService), over(untouched, busy)];
   const loaded = full.chance > usual.chance ? full : usual;
-  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? 'explains.rcdNeutral' : 'explains.rcdNo', points: [], figure: told(loaded) };
+  const astray = suspect.kind === 'borrowed' || suspect.kind === 'otherBar';
+  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance <= MAY_TRIP ? (astray ? 'explains.astrayNo' : 'explains.rcdNo') : suspect.kind === 'borrowed' ? 'explains.borrowed' : 'explains.rcdNeutral', points: [], figure: told(loaded) };
 }
 
 /** How likely the device opens, and the milliamperes that it sees; null where these hang on how earth comes in. */

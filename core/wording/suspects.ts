@@ -185,6 +185,8 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
     case 'explains.rcdLine': return e.figure === null ? 'Explains it: enough goes to earth, whatever runs.' : `Explains it: ${amp} to earth at once.`;
     case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${e.figure === null ? 'part of its current' : amp} goes astray past the device.`;
+    case 'explains.borrowed': return `Explains it, but only while that load runs: then ${e.figure === null ? 'its current' : amp} returns past the device.`;
+    case 'explains.astrayNo': return `Does not explain the trip: ${e.figure === null ? 'too little' : `only ${amp}`} goes astray.`;
     case 'explains.early': return 'Explains it: the device trips far below its rating.';
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';

@@ -1,0 +1,31 @@
+import { suspectsOf } from '../faults';
+import { draft } from '../installation/fixtures/drafted';
+import { deriveJob, type JobEvent } from '../job';
+import { explainsText } from '../wording';
+import { explains } from './explains';
+
+const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
+const view = deriveJob(
+  [{ type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '4 ways', map }, { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }].map((e, i) => ({ ...e, id: `e${i}`, at: 1e12 + i }) as JobEvent), 1e12 + 60_000);
+
+test('what returns by another neutral trips only while its load runs, and goes past the device, not to earth', () => {
+  for (const kind of ['borrowed', 'otherBar'] as const)
+    for (const s of suspectsOf(map).filter((x) => x.kind === kind).slice(0, 4)) {
+      const e = explains(view, s, [900, 1000, 1100], 0.5);
+      expect(e.says).toBe('while');
+      expect(explainsText(map, e)).toMatch(/only while/);
+      expect(explainsText(map, e)).not.toMatch(/to earth|whatever runs/);
+    }
+  // A night light of two watts goes astray too, and trips nothing.
+  const [small] = suspectsOf(map).filter((x) => x.kind === 'borrowed');
+  const e = small && explains(view, small, [26_000, 26_500, 27_000], 0.5);
+  expect(e?.says).toBe('no');
+  expect(e ? explainsText(map, e) : '').not.toMatch(/to earth/);
+});
+
+test('a hard line to earth trips at once, whatever runs', () => {
+  const contact = suspectsOf(map).find((x) => x.kind === 'contact' && x.conductors.join() === 'L,E');
+  const e = contact && explains(view, contact, [40, 42, 44], 0.5);
+  expect(e?.says).toBe('yes');
+  expect(e ? explainsText(map, e) : '').toMatch(/to earth at once/);
+});
