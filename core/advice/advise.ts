@@ -104,7 +104,10 @@ export class Advisor {
     const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && exhausted && (now.observations.length > 0 || !best) && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
-    const verdict = next ?? told;
+    // Where no test tells more, what the live ones alone have named is named.
+    const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;
+    const verdict = next ?? liveAlone ?? told;
+    const named = done || verdict.says === 'place' || verdict.says === 'draw';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),
@@ -120,10 +123,10 @@ export class Advisor {
       fit: fitOf(now),
       steps,
       liveSteps: live,
-      ask: withPlan && !done && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
-      look: withPlan && !done && !confirm && verdict.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null,
+      ask: withPlan && !named && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
+      look: withPlan && !named && !confirm && verdict.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null,
       liveFirst: liveFirst(now, steps, live, this.startWith),
-      help: withPlan && !done && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
+      help: withPlan && !named && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
       lastChange: withChange ? lastChange(now) : null,
       surprising: withChange ? surprises(now) : [],
       earthDoubt,

@@ -13,16 +13,17 @@ export const SURE = 0.95;
 /** What else there may be is mostly what no map shows, which claims no place. */
 const SURE_OF_TWO = 0.85;
 
-/** Does one place carry the belief, and on what? */
-export function verdictOf(now: Now): Verdict {
+/** Does one place carry the belief, and on what? `liveAlone`: named by tests with the supply on, without any dead reading. */
+export function verdictOf(now: Now, liveAlone = false): Verdict {
   const { map, engine, belief, observations } = now;
   const shares = shareByPlace(map, engine.suspects, belief);
   const leader = shares[0] ?? { place: '', share: 0 };
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false, surely: null };
   const lump = observations.length === 0 || now.two ? null : mostOnUndrawn(map, shares);
   if (lump && lump.share >= SURE) return { ...none, ...lump, says: 'draw' };
-  if (observations.length === 0) return none;
-  const fine = nothingWrong(now);
+  if (observations.length === 0 && !(liveAlone && now.liveReadings.length)) return none;
+  // That nothing is wrong is never said of what was not read dead.
+  const fine = liveAlone ? 0 : nothingWrong(now);
   if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };
   if (leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
