@@ -1,5 +1,5 @@
 import { Advisor, drawKey, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
-import { boardOf, landingOf, circuitOfWay, editMap, findPoint, isDrawn, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
+import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';

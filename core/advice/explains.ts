@@ -94,9 +94,12 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet) };
   const [usual, full] = [over(untouched, usualService), over(untouched, busy)];
   const loaded = full.chance > usual.chance ? full : usual;
-  const astray = suspect.kind === 'borrowed' || suspect.kind === 'otherBar';
-  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance <= MAY_TRIP ? (astray ? 'explains.astrayNo' : 'explains.rcdNo') : suspect.kind === 'borrowed' ? 'explains.borrowed' : 'explains.rcdNeutral', points: [], figure: told(loaded) };
+  const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', 'explains.rcdNo'];
+  return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? yes : no, points: [], figure: told(loaded) };
 }
+
+/** What is said where it trips, and where it does not, of what goes past the device and not to earth. */
+const WHILE_IT_RUNS: Readonly<Partial<Record<Suspect['kind'], readonly [string, string]>>> = { borrowed: ['explains.borrowed', 'explains.astrayNo'], otherBar: ['explains.rcdNeutral', 'explains.astrayNo'] };
 
 /** How likely the device opens, and the milliamperes that it sees; null where these hang on how earth comes in. */
 interface Trip { readonly chance: number; readonly mA: number | null }

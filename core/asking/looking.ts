@@ -19,7 +19,7 @@ const CHANCE_SIGN = 0.04;
 const SEES_A_PLUG = 0.95;
 
 /** Which bar a conductor is in is seen by whoever follows it, or pulls it; that it is in another one is hardly ever imagined. */
-export const SEES_THE_BAR = 0.95;
+const SEES_THE_BAR = 0.95;
 const IMAGINES_A_BAR = 0.002;
 
 /** Would it mean that an end is in another bar than drawn? */

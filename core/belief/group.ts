@@ -50,6 +50,9 @@ export interface Group {
   readonly siteLeaks: (suspect: number) => SiteLeaks;
 }
 
+/** Readings earlier in the list whose explanation bears on this one: a cell that answers the one has to be asked about the other. */
+export const earlierFor = (g: Group): readonly number[] => [...g.before, ...g.repeats];
+
 /** Does a reading show insulation as sound circuits have it? */
 export const isHealthy = (g: Group): boolean => g.fn === 'insulation' && (g.above || g.ohm >= HEALTHY_OHM);
 

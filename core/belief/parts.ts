@@ -1,4 +1,4 @@
-import type { Group } from './group';
+import { earlierFor, type Group } from './group';
 
 /**
  * Readings fall into parts that know nothing of each other: no cable under two of them, no protective conductors of one circuit, no
@@ -25,7 +25,7 @@ export class Parts {
     const met = new Int32Array(columns).fill(-1);
     let global = -1;
     for (const [n, g] of groups.entries()) {
-      for (const m of g.before) join(n, m);
+      for (const m of earlierFor(g)) join(n, m);
       if (always(n)) {
         if (global >= 0) join(n, global);
         global = n;

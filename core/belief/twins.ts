@@ -3,7 +3,7 @@ import { instrumentSdOhm, meter, toY, type TestFunction } from '../tester';
 import type { BeliefEngine } from './belief';
 import { ohmOfT, type Cells } from './cells';
 import type { Estimates } from './estimates';
-import { D_SD, type Group } from './group';
+import { D_SD, earlierFor, type Group } from './group';
 
 /** Effect on a reading, against the instrument's own error, below which nobody could tell the cell from a sound circuit. */
 const UNSEEN = 0.05;
@@ -88,11 +88,11 @@ function reachedBy(groups: readonly Group[], suspect: number, among: readonly nu
   });
 }
 
-/** By reading, the first of those that show the same one after another. */
+/** By reading, the first of those that bear on each other one after another. */
 function chainsOf(groups: readonly Group[]): Int32Array {
   const first = Int32Array.from(groups.keys());
   for (const [n, g] of groups.entries())
-    for (const m of g.before) {
+    for (const m of earlierFor(g)) {
       const [from, to] = [first[n] as number, first[m] as number];
       if (from !== to) for (let k = 0; k <= n; k++) if (first[k] === from) first[k] = to;
     }

@@ -7,7 +7,7 @@ import { labelOfSection, pointName } from './places';
 export const lookWords = ({ outside }: { readonly outside: boolean }): string =>
   outside ? 'Scorch marks, water, a pinched cable, fresh screws in the wall nearby. Half a minute.' : 'Tug each conductor: does its end move? Melted or darkened insulation, a nick, water, copper that shows. Half a minute.';
 
-/** A look, in a line; `first`: before the next reading. */
+/** A look, in a line that goes on from "Look first:". */
 export function lookTitle(map: Installation, look: { readonly point: string; readonly outside: boolean; readonly plug: string | null; readonly bar: string | null }): string {
   if (look.plug) return `is anything still plugged in at ${pointName(map, look.point)}?`;
   return look.bar ? `which bar is ${neutralName(map, look.bar)} in?` : `${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`;
