@@ -126,7 +126,10 @@ function hangsOnGuess({ map, engine, observations }: Now, place: string): boolea
   return [0, 1].some((turn) => {
     const sections = map.sections.map((s, i) => (s.lengthKnown ? s : { ...s, lengthM: s.lengthM * ((i + turn) % 2 ? GUESS_PULL : 1 / GUESS_PULL) }));
     const pulled = new BeliefEngine({ ...map, sections }, suspects, engine.options, bias, engine.assumed);
-    const leader = shareByPlace(map, suspects, pulled.believe(observations))[0];
-    return leader?.place !== place || leader.share < 0.8;
+    const shares = shareByPlace(map, suspects, pulled.believe(observations));
+    // What no map shows is no other place.
+    const known = 1 - (shares.find((p) => p.place === 'unknown')?.share ?? 0);
+    const leader = shares.find((p) => p.place !== 'unknown');
+    return leader?.place !== place || leader.share < 0.8 * known;
   });
 }

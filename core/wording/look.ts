@@ -1,5 +1,6 @@
 import { boardOf, boardPart, landingOf, type Installation } from '../installation';
-import { labelOfSection, pointName } from './places';
+import type { Verdict } from '../advice';
+import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
 // Eyes before meter: what is looked for, and where.
 
@@ -20,4 +21,14 @@ export const neutralName = (map: Installation, end: string): string => `N of ${l
 export function neutralBars(map: Installation, end: string): { readonly terminal: string; readonly name: string; readonly drawn: boolean }[] {
   const own = landingOf(map, end.split('@')[0] ?? end).neutral;
   return (boardOf(map)?.terminals ?? []).filter((t) => boardPart(t) === 'neutral bar').map((t) => ({ terminal: t.id, name: t.name ?? t.id, drawn: t.id === own })).sort((x, y) => Number(y.drawn) - Number(x.drawn));
+}
+
+/** Where to go with a verdict, and what to do there. `plug`: something may still be plugged in at the place, against the record. */
+export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick<Verdict, 'place' | 'onGuess' | 'surely'>, plug: boolean): string {
+  const name = beliefPlaceName(map, place);
+  const guess = onGuess ? ' This hangs on lengths or an order that are guessed.' : '';
+  if (surely?.kind === 'otherBar') return `At the board: move it to its own bar, ${neutralBars(map, place)[0]?.name ?? 'that of its device'}.${guess}`;
+  if (plug) return `Look first that nothing is still plugged in at ${name}, against the record: it would read the same. If nothing is, open, look, and put right.${guess}`;
+  if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
+  return `${firstCapital(name)}: open, look, and put right.${guess}`;
 }

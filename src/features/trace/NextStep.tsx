@@ -7,7 +7,7 @@ import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, explainsText, firstCapital, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
@@ -92,7 +92,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
-          <Words>{`${plug ? `Look first that nothing is still plugged in at ${beliefPlaceName(map, verdict.place)}, against the record: it would read the same. If nothing is, open, look` : map.sections.some((x) => x.id === verdict.place) ? `${firstCapital(beliefPlaceName(map, verdict.place))}: look along it for what was fixed, dug or gnawed there` : `${firstCapital(beliefPlaceName(map, verdict.place))}: open, look`}, and put right. ${verdict.onGuess ? 'This hangs on lengths or an order that are guessed.' : ''}`}</Words>
+          <Words testID="verdict-guide">{verdictGuide(map, verdict, plug !== null)}</Words>
         ) : verdict.says === 'sound' ? <Words>{`With everything joined as recorded, every reading is as it should be${view.asked.complaint && view.asked.complaint !== 'inspection' ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved'}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         {plug && !lifted ? <StillIn fact={{ kind: 'loadIn', place: `state ${plug}` }} /> : null}
         {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}

@@ -1,0 +1,20 @@
+import { draft } from '../installation/fixtures/drafted';
+import { verdictGuide } from '.';
+
+const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
+const sure = (kind: 'otherBar' | 'contact') => ({ kind, conductors: ['N'], open: [] });
+
+test('a neutral in another bar is put right at the board, not along its cable, and into the bar of its own device', () => {
+  const text = verdictGuide(map, { place: 's2', onGuess: false, surely: sure('otherBar') }, false);
+  expect(text).toContain('At the board');
+  expect(text).toContain('RCD 1');
+  expect(text).not.toMatch(/dug|gnawed|lengths/);
+});
+
+test('a cable is looked along, and what hangs on guessed lengths says so', () => {
+  expect(verdictGuide(map, { place: 's2', onGuess: true, surely: sure('contact') }, false)).toMatch(/look along it.*guessed/);
+});
+
+test('what may still be plugged in is looked for before a cover comes off', () => {
+  expect(verdictGuide(map, { place: 'c2', onGuess: false, surely: sure('contact') }, true)).toMatch(/^Look first.*If nothing is, open/);
+});
