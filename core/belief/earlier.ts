@@ -78,10 +78,10 @@ export class Earlier {
     return best;
   }
 
-  /** Does the cell foresee two readings alike, with what may be there and without? */
+  /** Does the cell foresee two readings alike, with what may be there and without, and may as much be there? */
   private sameFor(m: number, n: number): boolean {
     const [x, y] = [this.leasts[m] as Float64Array, this.leasts[n] as Float64Array];
-    return x.length === y.length && alike(this.plain[m] as number, this.plain[n] as number) && x.every((least, i) => alike(least, y[i] as number));
+    return x.length === y.length && alike(this.plain[m] as number, this.plain[n] as number) && x.every((least, i) => alike(least, y[i] as number) && this.groups[m]?.others[i]?.share === this.groups[n]?.others[i]?.share);
   }
 
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */

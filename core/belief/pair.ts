@@ -108,7 +108,7 @@ function assumedOf(installation: Installation, s: Suspect, ohm: number, fraction
   if (site.on === 'pair') return actsIn(site, state) ? [{ kind: 'shunt', a: site.a, b: site.b, ohm }] : [];
   if (site.on === 'opened') return [{ kind: 'series', part: site.part, endKey: site.endKey, ohm: Infinity }, { kind: 'shunt', a: site.a, b: site.b, ohm }];
   if (site.on === 'branch') return [{ kind: 'series', part: site.part, endKey: site.endKey, ohm }];
-  if (site.on === 'structure') return [{ kind: 'structure', structure: structureOf(site.structure, site.id, site.cores) }];
+  if (site.on === 'structure') return [{ kind: 'structure', structure: structureOf(installation, site) }];
   if (site.on !== 'cable') return [];
   const section = findSection(installation, site.section);
   if (!section) return [];

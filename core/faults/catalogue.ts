@@ -5,7 +5,7 @@ import type { Fault } from './schema';
 
 export const suspectKinds = [
   'sound', 'unknown', 'openCore', 'looseEnd', 'resistiveEnd', 'contact', 'pointContact', 'loadFault', 'loadLeft', 'loadOpen', 'crossed',
-  'terminal', 'face', 'notLanded', 'missingSection', 'openBridged', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft', 'metalPath',
+  'terminal', 'face', 'notLanded', 'missingSection', 'openBridged', 'switchOpen', 'endNotOut', 'loadIn', 'switchOn', 'linkLeft', 'thrown', 'metalPath',
   'otherBar', 'borrowed', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload', 'supplyLost',
 ] as const;
 export type SuspectKind = (typeof suspectKinds)[number];
@@ -61,7 +61,7 @@ export type Site =
   /** A core that is open, at one of its ends or (`endKey` '') along it, and another way between two places in its stead. */
   | { readonly on: 'opened'; readonly part: string; readonly endKey: string; readonly a: string; readonly b: string }
   | { readonly on: 'face'; readonly face: string }
-  | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection' | 'landed'; readonly id: string; readonly cores: readonly string[] };
+  | { readonly on: 'structure'; readonly structure: 'crossed' | 'terminal' | 'notLanded' | 'missingSection' | 'landed' | 'thrown'; readonly id: string; readonly cores: readonly string[] };
 
 /** Two places that were joined for a test. */
 export type LinkedPair = readonly [string, string];
@@ -73,7 +73,7 @@ export type KindPriors = Readonly<Partial<Record<SuspectKind, number>>>;
 export const tradePriors: KindPriors = {
   sound: 0.03, unknown: 0.001, openCore: 0.06, looseEnd: 0.17, resistiveEnd: 0.18, contact: 0.13, pointContact: 0.16, loadFault: 0.22, loadLeft: 0.005, loadOpen: 0.04,
   crossed: 0.02, terminal: 0.02, face: 0.03, notLanded: 0.02, missingSection: 0.01, openBridged: 0.008, switchOpen: 0.02,
-  endNotOut: 0.004, loadIn: 0.03, switchOn: 0.004, linkLeft: 0.002, metalPath: 0.006,
+  endNotOut: 0.004, loadIn: 0.03, switchOn: 0.004, linkLeft: 0.002, thrown: 0.06, metalPath: 0.006,
   otherBar: 0.006, borrowed: 0.006, rcdSensitive: 0.008, rcdBlind: 0.003, standingLeak: 0.012, overload: 0.006, supplyLost: 0.004,
 };
 
@@ -282,6 +282,13 @@ function doubtSuspects(installation: Installation, linksMade: readonly LinkedPai
       if (e.kind === 'load') pair('loadIn', `in ${part}`, `state ${part}`, [e.a, e.b], terminalKey(p.id, e.a), terminalKey(p.id, e.b), p.kind === 'undrawn' || e.guessed || e.loadClass !== 'resistive' ? null : 'loadOut', part, e.guessed ? ANY_LOAD_OHM : [e.ohm * 0.3, e.ohm * 3]);
       else if (e.kind === 'switch' && !isTwoWay(p, e)) pair('switchOn', `on ${part}`, `state ${part}`, [e.a], terminalKey(p.id, e.a), terminalKey(p.id, e.b), 'switchOff', part, [0.001, 0.1]);
     }
+  // Which throw of a two-way switch is made nobody can see: it is as likely as not the one recorded.
+  for (const p of installation.points)
+    for (const e of p.elements)
+      if (e.kind === 'switch' && isTwoWay(p, e) && e.contrary === undefined) {
+        const part = elementKey(p.id, e.id);
+        drafts.push({ id: `thrown ${part}`, kind: 'thrown', place: `state ${part}`, conductors: [e.a], unknown: nothing, site: { on: 'structure', structure: 'thrown', id: part, cores: [] }, fault: () => [{ kind: 'thrown', point: p.id, element: e.id }] });
+      }
   for (const [a, b] of linksMade) pair('linkLeft', `link ${a}=${b}`, `state ${a}`, [], a, b, 'linkOff', linkKey(a, b), [0.001, 0.1]);
   return drafts;
 }

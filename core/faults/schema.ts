@@ -26,6 +26,8 @@ export const Fault = z.discriminatedUnion('kind', [
   z.object({ kind: z.literal('missingSection'), section: z.string() }),
   /** An end that lands in another terminal of its point: a neutral in another device's bar. */
   z.object({ kind: z.literal('landed'), end: z.string(), terminal: z.string() }),
+  /** A two-way switch that stands the other way than recorded: nobody can see which of its throws is made. */
+  z.object({ kind: z.literal('thrown'), point: z.string(), element: z.string() }),
   /** A load that loses so many milliamperes to earth in service. */
   z.object({ kind: z.literal('leaky'), point: z.string(), load: z.string(), mA: z.number().nonnegative() }),
   /** A device of the board that is not as its plate says: a factor on its trip current, or blind. */

@@ -168,5 +168,13 @@ export const isSwitched = (role: Role | undefined): boolean => role === 'SL' || 
 /** Is this what a hand moves? Of a two-way switch its second throw goes with the first. */
 export const moves = (e: InnerElement): boolean => e.kind !== 'switch' || e.contrary === undefined;
 
+/** The two contacts of a two-way switch, of which `part` names the first: by part, each with the terminal that it does not share. */
+export function throwsOf(map: Installation, part: string): { parts: [string, string]; throws: [PlaceKey, PlaceKey] } {
+  const [id = '', first] = part.split('.');
+  const both = (map.points.find((p) => p.id === id)?.elements ?? []).filter((e) => e.id === first || (e.kind === 'switch' && e.contrary === first));
+  const [a, b] = [both[0], both[1]];
+  return { parts: [`${id}.${a?.id ?? ''}`, `${id}.${b?.id ?? ''}`], throws: [terminalKey(id, a?.b ?? ''), terminalKey(id, b?.b ?? '')] };
+}
+
 /** One of the two throws of a two-way switch. */
 export const isTwoWay = (point: Point, e: InnerElement): boolean => e.kind === 'switch' && (e.contrary !== undefined || point.elements.some((x) => x.kind === 'switch' && x.contrary === e.id));

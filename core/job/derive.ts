@@ -107,6 +107,7 @@ class Fold {
         }
         return;
       case 'wasStill': return this.correct(e);
+      case 'stoodOther': return this.turn(e.part);
       case 'longLead': this.longLead = e.have; return;
       case 'notNow': this.notNow = [...this.notNow, e.step]; return;
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
@@ -159,6 +160,15 @@ class Fold {
     this.liveReadings = amended(this.liveReadings);
     if (now === 'in') this.state = without(this.state);
     this.asked = { ...this.asked, seen: [...this.asked.seen, { what: 'wasIn', place: part }] };
+  }
+
+  /** A two-way switch on its other throw in every state so far: which one was made could not be seen. */
+  private turn(part: string): void {
+    const turned = (s: WorkState): WorkState => setOff(s, part, !s.off.includes(part));
+    const all = <R extends { readonly state: WorkState }>(readings: readonly R[]): R[] => readings.map((r) => ({ ...r, state: turned(r.state) }));
+    this.readings = all(this.readings);
+    this.liveReadings = all(this.liveReadings);
+    this.state = turned(this.state);
   }
 
   /** Early files told wet and works beside the complaint; they are answers like any other. */

@@ -78,6 +78,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),
   /** The record was wrong: what it had as out (a load, an end) or off (a switch) was still in all along. `now`: taken out since, or it stays in. */
   on('wasStill', { part: z.string(), now: z.enum(['out', 'in']) }),
+  /** A two-way switch stood the other way all along: every state so far has it so. */
+  on('stoodOther', { part: z.string() }),
   on('read', {
     probe: Probe, displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']), conditions: z.array(Condition),
     /** The figure as it was typed, in its unit: its digits say how finely it was read. */

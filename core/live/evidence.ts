@@ -1,6 +1,6 @@
 import type { Cells } from '../belief';
 import { actsIn, type Suspect } from '../faults';
-import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, type Installation } from '../installation';
+import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, throwsOf, type Installation } from '../installation';
 import { planPhysics } from '../network';
 import { stateSignature, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
@@ -188,6 +188,12 @@ class Scene {
     };
     // An end in another bar: off its own, and on that.
     if (site.on === 'structure' && site.structure === 'landed') return inStead(`termination ${site.id}`, network.index.get(site.id), network.index.get(site.cores[0] ?? ''), planPhysics.terminationOhm(site.id));
+    if (site.on === 'structure' && site.structure === 'thrown') {
+      const { parts, throws } = throwsOf(this.installation, site.id);
+      const made = this.energised.branches(`switch ${parts[0]}`).length ? 0 : 1;
+      const [common] = this.energised.branches(`switch ${parts[made]}`);
+      return inStead(`switch ${parts[made]}`, common?.a, network.index.get(throws[1 - made] as string), planPhysics.switchOhm);
+    }
     if (site.on === 'structure') return site.structure === 'crossed' && this.installation.sections.length < EXACT_BELOW_SECTIONS ? { how: 'exact', still: this.isOff(site.id) } : { how: 'none' };
     if (site.on === 'pair') return actsIn(site, this.state) ? branch(network.index.get(site.a), network.index.get(site.b), null, '') : { how: 'none' };
     if (site.on === 'cable') {

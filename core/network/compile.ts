@@ -25,7 +25,7 @@ export interface Network {
 export function compileNetwork(installation: Installation, state: WorkState, faults: readonly Fault[], physics: Physics): Network {
   const build = new Builder();
   const out = new Set(state.out);
-  const off = new Set(state.off);
+  const off = offIn(state, faults);
   const loadsOut = new Set(state.loadsOut);
   const series = seriesFaults(installation, faults);
   const unlanded = new Set(faults.flatMap((f) => (f.kind === 'notLanded' ? [terminalKey(f.point, f.terminal)] : [])));
@@ -68,6 +68,17 @@ export function compileNetwork(installation: Installation, state: WorkState, fau
   for (const link of state.links) build.branch(link.a, link.b, physics.linkOhm, `link ${link.id}`);
   for (const [n, f] of faults.entries()) addShunt(build, f, n, loadsOut, physics);
   return build.finish();
+}
+
+/** What is off: as recorded, but for the switches that stand the other way. */
+function offIn(state: WorkState, faults: readonly Fault[]): ReadonlySet<string> {
+  const off = new Set(state.off);
+  for (const f of faults)
+    if (f.kind === 'thrown') {
+      const part = elementKey(f.point, f.element);
+      if (!off.delete(part)) off.add(part);
+    }
+  return off;
 }
 
 type SeriesOhm = number | 'open';

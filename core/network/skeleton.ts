@@ -40,7 +40,9 @@ export type Structure =
   | { readonly kind: 'terminal'; readonly point: string; readonly terminal: string }
   | { readonly kind: 'notLanded'; readonly point: string; readonly terminal: string }
   | { readonly kind: 'missingSection'; readonly section: string }
-  | { readonly kind: 'landed'; readonly end: PlaceKey; readonly terminal: PlaceKey };
+  | { readonly kind: 'landed'; readonly end: PlaceKey; readonly terminal: PlaceKey }
+  /** A two-way switch on its other throw: two contacts that share their first terminal, by part, each with its second. */
+  | { readonly kind: 'thrown'; readonly parts: readonly [string, string]; readonly throws: readonly [PlaceKey, PlaceKey] };
 
 /** A fault taken as known: part of the network in which others are looked for. Ohms; Infinity: open. */
 export type Assumed =
@@ -153,11 +155,13 @@ export function changed(skeleton: Skeleton, structure: Structure): Skeleton {
   if (structure.kind === 'missingSection') return without(skeleton, structure.section);
   if (structure.kind === 'crossed') return crossed(skeleton, structure.section, structure.cores);
   if (structure.kind === 'landed') return landedAt(skeleton, structure.end, structure.terminal);
+  if (structure.kind === 'thrown') return thrown(skeleton, structure);
   return apart(skeleton, terminalKey(structure.point, structure.terminal), structure.kind === 'terminal');
 }
 
 /** Nodes at which a structure changes the map: all else hangs together as before. */
 export function changedAt(skeleton: Skeleton, structure: Structure): number[] {
+  if (structure.kind === 'thrown') return structure.throws.map((t) => nodeIn(skeleton, t));
   if (structure.kind === 'landed') return [nodeIn(skeleton, structure.end), nodeIn(skeleton, structure.terminal)];
   if (structure.kind === 'terminal' || structure.kind === 'notLanded') return [nodeIn(skeleton, terminalKey(structure.point, structure.terminal))];
   const { section, part, a, b } = skeleton.metal;
@@ -183,6 +187,16 @@ function crossed(skeleton: Skeleton, section: string, cores: readonly [string, s
   b[i] = metal.b[j] as number;
   b[j] = metal.b[i] as number;
   return { ...skeleton, metal: { ...metal, b } };
+}
+
+/** The contact that is made, on the other throw. */
+function thrown(skeleton: Skeleton, { parts, throws }: Extract<Structure, { kind: 'thrown' }>): Skeleton {
+  const { metal } = skeleton;
+  const made = parts[0] !== undefined && metal.part.includes(parts[0]) ? 0 : 1;
+  const row = metal.part.indexOf(parts[made] as string);
+  const to = skeleton.index.get(throws[1 - made] as PlaceKey);
+  if (row < 0 || to === undefined) return skeleton;
+  return { ...skeleton, metal: { ...metal, part: metal.part.map((part, i) => (i === row ? (parts[1 - made] as string) : part)), b: metal.b.map((n, i) => (i === row ? to : n)) } };
 }
 
 /** One end in another terminal. An end that is out is where it was. */

@@ -16,13 +16,13 @@ export function placeNames(installation: Installation): (place: string) => strin
   return root;
 }
 
-/** Place number per suspect: equal for suspects that stand at one place. Which load of a circuit stayed in is no fault: nothing is read to tell. */
+/** Place number per suspect: equal for suspects that stand at one place. Which load of a circuit stayed in, and which of its two-way switches stands the other way, is no fault: nothing is read to tell. */
 export function placesOf(installation: Installation, suspects: readonly Suspect[]): number[] {
   const name = placeNames(installation);
   const circuits = circuitsOf(installation);
   const numbers = new Map<string, number>();
   return suspects.map((s) => {
-    const key = s.kind === 'loadIn' ? `a load in circuit ${circuits.get(s.place.slice(6).split('.')[0] ?? '') ?? s.place}` : name(s.place);
+    const key = s.kind === 'loadIn' || s.kind === 'thrown' ? `${s.kind} in circuit ${circuits.get(s.place.slice(6).split('.')[0] ?? '') ?? s.place}` : name(s.place);
     let n = numbers.get(key);
     if (n === undefined) numbers.set(key, (n = numbers.size));
     return n;

@@ -206,7 +206,10 @@ export function stances(installation: Installation, situation: Situation, intere
     for (const e of p.elements)
       if (e.kind === 'switch' && moves(e)) {
         const part = elementKey(p.id, e.id);
-        result.push([{ do: 'switch', point: p.id, part, off: !state.off.includes(part) }]);
+        const move: Action = { do: 'switch', point: p.id, part, off: !state.off.includes(part) };
+        result.push([move]);
+        // A strapper is only reached at an open switch, and only led to by the other's throw.
+        if (isTwoWay(p, e)) for (const box of twoWayBoxes(installation, situation, circuits.get(p.id))) if (interest(box.id) > TWO_WAY_BOX) result.push([{ do: 'open', point: box.id }, move]);
       }
   // Nobody takes out one plug after another to see: all of one circuit, or of the whole board, come out in one round.
   const byCircuit = new Map<number | undefined, string[]>();
@@ -236,6 +239,15 @@ export function stances(installation: Installation, situation: Situation, intere
   if (on.length > 1) result.push(on);
   return [...result, ...linkStances(installation, situation)];
 }
+
+/** Suspicion on a two-way switch from which its cover comes off for a strapper. */
+const TWO_WAY_BOX = 0.05;
+
+/** The two-way switches of a circuit that are still closed. */
+const twoWayBoxes = (installation: Installation, situation: Situation, circuit: number | undefined): Point[] => {
+  const circuits = circuitsOf(installation);
+  return installation.points.filter((p) => circuits.get(p.id) === circuit && !situation.state.opened.includes(p.id) && canReach(situation, p) && p.elements.some((e) => isTwoWay(p, e)));
+};
 
 /** The first of some loads, as they hang along the circuit, that hold half of the suspicion; none where little is suspected, or one alone makes the half. */
 function halfOf(parts: readonly string[], interest: (part: string) => number): string[] {

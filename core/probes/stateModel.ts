@@ -1,5 +1,5 @@
 import { actsIn, type Suspect } from '../faults';
-import { endKeyOf, findSection, parsePlace, terminalKey, type Installation, type PlaceKey } from '../installation';
+import { endKeyOf, findSection, parsePlace, terminalKey, throwsOf, type Installation, type PlaceKey } from '../installation';
 import { Field, type MetalBranch } from '../network/field';
 import { assume, changed, changedAt, endOff, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
@@ -112,7 +112,7 @@ export class StateModel {
     if (site.on === 'nothing') return null;
     if (site.on === 'face') return { as: 'face', face: site.face };
     if (site.on === 'structure') {
-      const structure = structureOf(site.structure, site.id, site.cores);
+      const structure = structureOf(this.installation, site);
       return { as: 'structure', structure, nodes: changedAt(this.skeleton, structure) };
     }
     if (site.on === 'branch') {
@@ -174,7 +174,8 @@ type Acting =
   | { readonly as: 'opened'; readonly field: Field; readonly place: ShuntPlace; readonly nodes: readonly number[] }
   | { readonly as: 'structure'; readonly structure: Structure; readonly nodes: readonly number[] };
 
-export function structureOf(kind: Structure['kind'], id: string, cores: readonly string[]): Structure {
+export function structureOf(installation: Installation, { structure: kind, id, cores }: Extract<Suspect['site'], { on: 'structure' }>): Structure {
+  if (kind === 'thrown') return { kind, ...throwsOf(installation, id) };
   if (kind === 'crossed') return { kind, section: id, cores: [cores[0] ?? '', cores[1] ?? ''] };
   if (kind === 'missingSection') return { kind, section: id };
   return kind === 'landed' ? { kind, end: id, terminal: cores[0] ?? '' } : { kind, point: id, terminal: cores[0] ?? '' };

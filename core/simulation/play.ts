@@ -1,5 +1,5 @@
 import { rampOutgoing } from '../live';
-import { Advisor, safetyOf } from '../advice';
+import { Advisor, safetyOf, type StepView } from '../advice';
 import { boardOf, endsAtPoint, protectionsOf } from '../installation';
 import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
@@ -135,10 +135,15 @@ export class Play {
       if (!advice || advice.verdict.says === 'place' || advice.verdict.says === 'draw' || advice.verdict.says === 'sound' || advice.verdict.says === 'two') return advice !== null && advice.verdict.says !== 'sound';
       const step = advice.steps[0];
       if (!step) return false;
-      for (const a of step.actions) this.act(a);
-      for (const p of step.probes) this.read(p);
+      this.make(step);
     }
     return false;
+  }
+
+  /** Makes one dead step: what the hands do, then its readings. */
+  make(step: Pick<StepView, 'actions' | 'probes'>): void {
+    for (const a of step.actions) this.act(a);
+    for (const p of step.probes) this.read({ fn: p.fn, from: [...p.from], to: [...p.to] });
   }
 
   /** The place that the advice now names, and its likeliest suspect. */

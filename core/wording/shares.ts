@@ -23,6 +23,7 @@ export function factWords(kind: SuspectKind): string {
     case 'metalPath': return 'Earth readings there are lower for it, and a broken CPC can hide behind it: note the metalwork on the map.';
     case 'loadIn': return 'The record has it out. Readings are understood with it in: find what it is, and take it out or record it as in.';
     case 'endNotOut': return 'Readings are understood with it in. Look, and take it out or record it as in.';
+    case 'thrown': return 'Nobody can see which way a two-way switch stands. Readings are understood with it the other way.';
     case 'switchOn': return 'Readings are understood with it on. Look, and record it.';
     default: return 'Look, and correct the record.';
   }

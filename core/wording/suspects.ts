@@ -1,6 +1,6 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
 import type { Surely } from '../advice/surely';
-import { boardOf, circuitsOf, findPoint, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { boardOf, circuitsOf, findPoint, isTwoWay, parsePlace, sectionOfEnd, type Installation } from '../installation';
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm, formatShare } from '../units';
 import type { Action } from '../planning';
@@ -46,6 +46,7 @@ export function suspectTitle(map: Installation, s: Named): string {
       return `A load is in ${findPoint(map, at)?.kind === 'undrawn' ? 'on' : 'at'} ${pointName(map, at)}`;
     }
     case 'switchOn': return `Record: switch at ${pointName(map, s.place.slice(6).split('.')[0] ?? '')} is on`;
+    case 'thrown': return `${twoWayNames(map, s.place.slice(6).split('.')[0] ?? '')} stands the other way`;
     case 'linkLeft': return `Record: the link at ${spotName(map, s.place.slice(6))} is still in`;
     case 'metalPath': return `Metalwork at ${here} leads to earth beside the CPC`;
     case 'otherBar': return `N of ${labelOfSection(map, s.place)} sits in the ${barName(map, d)}`;
@@ -56,6 +57,13 @@ export function suspectTitle(map: Installation, s: Named): string {
     case 'overload': return `${firstCapital(deviceWords(map, c))} is overloaded`;
     case 'supplyLost': return `Supply ${c === 'N' ? 'neutral' : 'earth'} lost`;
   }
+}
+
+/** "Switch 1 or Switch 2": the two-way switches of a circuit, of which nothing that is read tells which one it is that stands otherwise. */
+function twoWayNames(map: Installation, point: string): string {
+  const circuits = circuitsOf(map);
+  const all = map.points.filter((p) => circuits.get(p.id) === circuits.get(point) && p.elements.some((e) => isTwoWay(p, e))).map((p) => p.name);
+  return all.length < 2 ? `The switch at ${pointName(map, point)}` : `${all.slice(0, -1).join(', ')} or ${all.at(-1) ?? ''}`;
 }
 
 /** A terminal by its own name where it has one ("way 3", "N bar"), else by its letter. */

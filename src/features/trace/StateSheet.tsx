@@ -73,7 +73,7 @@ export function StateSheet({ onClose }: { onClose: () => void }) {
   );
 }
 
-const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'loadsMoved', 'wasStill']);
+const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'loadsMoved', 'wasStill', 'stoodOther']);
 
 function changeWords(view: JobView, e: JobEvent): string {
   const { map } = view;
@@ -88,6 +88,7 @@ function changeWords(view: JobView, e: JobEvent): string {
     case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} ${switchedWords(map, e.part, e.off)}`;
     case 'loadsMoved': return `${e.parts.length} ${e.parts.length === 1 ? 'load' : 'loads'} ${e.out ? 'out' : 'in'}`;
     case 'wasStill': return `record put right: ${partName(map, e.part)} was still in`;
+    case 'stoodOther': return `record put right: the switch at ${pointName(map, e.part.split('.')[0] ?? '')} stood the other way`;
     default: return e.type;
   }
 }

@@ -7,6 +7,7 @@ import type { FactView } from '@core/advice';
 export function StillIn({ fact }: { fact: Pick<FactView, 'kind' | 'place'> }) {
   const { view, record } = useJob();
   const part = fact.place.replace(/^state /, '');
+  if (fact.kind === 'thrown') return <Button label="Record it so" small onPress={() => record({ type: 'stoodOther', part })} testID={`stood-other ${part}`} />;
   const { out, loadsOut, off } = view.state;
   if (![out, loadsOut, off].some((list) => list.includes(part))) return null;
   const isSwitch = fact.kind === 'switchOn';

@@ -1,0 +1,66 @@
+import { draft } from '../installation/fixtures/drafted';
+import type { Fault } from '../faults';
+import { Play } from '../simulation';
+import { Advisor, type Advice } from '.';
+
+const stair = draft('lights, 3, two-way switch');
+const [first, second] = stair.points.filter((p) => p.elements.some((e) => e.kind === 'switch')).map((p) => p.id) as [string, string];
+const thrown = (point: string): Fault => ({ kind: 'thrown', point, element: 'sw' });
+const strappers = stair.sections.find((s) => s.cores.some((c) => c.role === 'T1'))?.id ?? '';
+
+/** A staircase whose switches really stand so, whatever is recorded. */
+const play = (faults: readonly Fault[], complaint: 'dead' | 'inspection'): Play => {
+  const p = new Play({ id: 'stair', name: 'Stair', agreedMin: 90, seed: 4, phrase: 'lights, 3, two-way switch', map: stair, faults, cantReach: [], asked: { complaint, shock: false, notes: '', wet: false, works: false } }, 1e12);
+  p.makeDead();
+  return p;
+};
+const advise = (p: Play): Advice => new Advisor().advise(p.view, true) as Advice;
+
+test.each([['as recorded', []], ['the first', [first]], ['the second', [second]], ['both', [first, second]]])('a staircase with nothing wrong is no fault, whichever throw is made: %s', (_, points) => {
+  const p = play(points.map(thrown), 'inspection');
+  for (let i = 0; i < 20; i++) {
+    const a = advise(p);
+    expect(['place', 'two', 'unknown']).not.toContain(a.verdict.says);
+    for (const s of a.suspects) if (s.kind !== 'sound' && s.kind !== 'thrown') expect(s.share).toBeLessThan(0.5);
+    const [step] = a.steps;
+    if (!step) break;
+    p.make(step);
+  }
+  const end = advise(p);
+  expect(end.suspects[0]?.kind).toBe('sound');
+  expect(end.suspects[0]?.share).toBeGreaterThan(0.8);
+});
+
+test('a lamp that no line reaches through two-way switches: the switch is moved, before anything is taken apart', () => {
+  const p = play([thrown(second)], 'dead');
+  p.record({ type: 'opened', point: 'p5' });
+  p.read({ fn: 'continuity', from: ['s1@a:L'], to: ['p5:L'] });
+  const [step] = advise(p).steps;
+  expect(step?.actions).toEqual([{ do: 'switch', point: expect.any(String), part: expect.stringMatching(/\.sw$/), off: true }]);
+  if (step) p.make(step);
+  const a = advise(p);
+  expect(a.facts).toContainEqual(expect.objectContaining({ kind: 'thrown' }));
+  expect(a.verdict.says).not.toBe('place');
+});
+
+test.each([['as recorded', []], ['the first', [first]], ['the second', [second]]])('a strapper that is broken is found, whichever throw is made: %s', (_, points) => {
+  const p = play([...points.map(thrown), { kind: 'openCore', section: strappers, core: 'T1' }], 'dead');
+  p.hunt(30);
+  const { verdict } = advise(p);
+  expect(['place', 'repeat']).toContain(verdict.says);
+  // At a strapper's end or along it: the same two cores of one cable.
+  expect([strappers, first, second]).toContain(verdict.place);
+});
+
+test('a switch that stood the other way is recorded so: every reading so far has it, and nothing is in doubt', () => {
+  const p = play([thrown(second)], 'dead');
+  p.record({ type: 'opened', point: 'p5' });
+  p.read({ fn: 'continuity', from: ['s1@a:L'], to: ['p5:L'] });
+  p.record({ type: 'switched', part: `${first}.sw`, off: true });
+  p.read({ fn: 'continuity', from: ['s1@a:L'], to: ['p5:L'] });
+  p.record({ type: 'stoodOther', part: `${second}.sw` });
+  expect(p.view.readings.map((r) => [...r.state.off].sort())).toEqual([[`${second}.sw`], [`${first}.sw`, `${second}.sw`].sort()].map((own) => expect.arrayContaining(own) as unknown));
+  expect(p.view.readings[0]?.state.off).not.toContain(`${first}.sw`);
+  expect(p.view.state.off).toContain(`${second}.sw`);
+  expect(advise(p).facts).toEqual([]);
+});
