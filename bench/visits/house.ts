@@ -19,6 +19,8 @@ export interface House {
   /** Loads that are there and plugged in; of them those whose own switch is on. */
   readonly plugged: ReadonlySet<string>;
   readonly switchedOn: ReadonlySet<string>;
+  /** Two-way switches that stand the other way than anybody would record. */
+  readonly thrown: readonly Fault[];
   readonly random: Random;
 }
 
@@ -50,7 +52,8 @@ export function drawHouse(seed: number): House {
     const kind = pickBy(random, [['ring', 22], ['radial', 22], ['lights', 30], ['fixed', 20], ['sub', subBoards ? 0 : 4], ['spare', i > 3 ? 4 : 0]] as const);
     if (kind === 'spare') continue;
     if (kind === 'sub') subBoards++;
-    const text = { ring: `ring, ${random.integer(4, 9)}`, radial: `radial, ${random.integer(2, 6)}`, lights: random.chance(0.4) ? `lights, ${random.integer(2, 6)}, one switch` : `lights, ${random.integer(2, 7)}`, fixed: `tree, ${random.integer(1, 2)}`, sub: `sub-board, ${random.integer(2, 3)}` }[kind];
+    const drawn = { ring: `ring, ${random.integer(4, 9)}`, radial: `radial, ${random.integer(2, 6)}`, lights: random.chance(0.4) ? `lights, ${random.integer(2, 6)}, one switch` : `lights, ${random.integer(2, 7)}`, fixed: `tree, ${random.integer(1, 2)}`, sub: `sub-board, ${random.integer(2, 3)}` }[kind];
+    const text = kind === 'lights' && !drawn.endsWith('switch') && seededRandom(seed * 7919 + i).chance(0.4) ? `${drawn}, two-way switch` : drawn;
     const way = `w${i}`;
     const edited = editMap(whole, { edit: 'drawCircuit', way, phrase: text });
     if (!edited.ok) throw new Error(JSON.stringify(edited.issues));
@@ -59,7 +62,8 @@ export function drawHouse(seed: number): House {
     ways.push({ way, phrase: text, points: points.map((p) => p.id), sections: sections.map((s) => s.id) });
   }
   whole = asItIs(whole, ways, random);
-  return { seed, phrase, told, whole, ways, random, ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
+  const thrown = whole.points.flatMap((p) => p.elements.flatMap((e): Fault[] => (e.kind === 'switch' && e.contrary !== undefined && seededRandom(seed * 104729 + Number(p.id.slice(1))).chance(0.5) ? [{ kind: 'thrown', point: p.id, element: e.contrary }] : [])));
+  return { seed, phrase, told, whole, ways, random, thrown, ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
 }
 
 export function drafted(phrase: string): Installation {
@@ -178,7 +182,7 @@ function draw(house: House, family: string): Wrong | null {
     return wrong([{ kind: 'pointContact', point: p.id, terminals: [a, b], ohm: a === 'L' && b === 'N' ? random.uniform(0, 2) : leak(random) }], [p.id], [a, b]);
   };
   const end = (core?: string): { key: string; point: string; core: string } => {
-    const s = random.pick(sections);
+    const s = random.pick(sections.filter((x) => core === undefined || x.cores.some((c) => c.id === core)));
     const side = random.chance(0.5) && s.a !== boardOf(whole)?.id ? 'a' : 'b';
     const c = core ?? random.pick(s.cores.filter((x) => ['L', 'N', 'E'].includes(x.role))).id;
     const named = s.ends?.[side] ?? `${s.id}@${side}`;
@@ -198,7 +202,7 @@ function draw(house: House, family: string): Wrong | null {
     case 'open': {
       if (random.chance(0.35)) {
         const s = random.pick(sections);
-        const c = random.pick(['L', 'N', 'E']);
+        const c = random.pick(s.cores.map((x) => x.id).filter((x) => ['L', 'N', 'E'].includes(x)));
         return wrong([{ kind: 'openCore', section: s.id, core: c }], [s.id], [c]);
       }
       const e = end();

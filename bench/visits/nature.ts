@@ -73,7 +73,7 @@ export class Nature {
   read(state: WorkState, probe: Probe): Displayed {
     const { house } = this;
     const map = this.withLoads((k, ohm) => (house.switchedOn.has(k) ? (house.cold.get(k)?.[probe.fn === 'continuity' ? 'continuityOhm' : 'insulationOhm'] ?? ohm) : NOT_RUNNING_OHM));
-    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), this.faultsIn(state), house.physics);
+    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), [...this.faultsIn(state), ...house.thrown], house.physics);
     const [a, b] = [network.index.get(probe.from[0] ?? ''), network.index.get(probe.to[0] ?? '')];
     if (a === undefined || b === undefined) throw new Error(`no such place: ${JSON.stringify(probe)}`);
     if (a === b) return this.shown(probe.fn, 0);
@@ -168,7 +168,7 @@ export class Nature {
         if (p.kind === 'board' || !this.house.ways.some((w) => w.points.includes(p.id))) continue;
         const at = (t: string): number => (p.terminals.some((x) => x.id === t) ? magnitude(e.voltage(terminalKey(p.id, t), GROUND, indicatorOhm.low) ?? { re: 0, im: 0 }) : 0);
         metalVolt = Math.max(metalVolt, at('E'));
-        const ln = magnitude(e.voltage(terminalKey(p.id, p.kind === 'switch' ? 'SL' : 'L'), terminalKey(p.id, 'N'), indicatorOhm.low) ?? { re: 0, im: 0 });
+        const ln = magnitude(e.voltage(terminalKey(p.id, p.kind === 'switch' && p.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L'), terminalKey(p.id, 'N'), indicatorOhm.low) ?? { re: 0, im: 0 });
         if (ln < 115) dead.add(p.id);
       }
       for (const f of this.faultsIn(untouched)) {

@@ -87,8 +87,7 @@ export interface Verdict {
 }
 
 export interface Fit {
-  /** How often the best suspect would misfit as much as this. */
-  readonly probability: number;
+  /** Even the best account leaves two readings far off, or what no map shows explains them as well as any. */
   readonly poor: boolean;
   /** Doubts of the recorded state that would explain the readings better, best first. */
   readonly doubts: readonly Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' | 'share'>[];

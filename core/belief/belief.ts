@@ -82,6 +82,22 @@ export interface Prediction {
 const ONE_OUTCOME_SD = 0.02;
 const AS_IT_SHOULD_BE = 0.75;
 
+/** Two readings so far off in the best account of all, s.d., put something that no map shows beside it; so far off, in this share. */
+export const STRANGE_FROM_SD = 3;
+const STRANGE_AT_SD = 5;
+const STRANGE_SHARE = 0.2;
+
+/** One reading that is off is a slip, as likely as slips are; by the second one the account itself is in doubt. */
+export const secondWorst = (misfits: readonly number[]): number => [...misfits].sort((x, y) => y - x)[1] ?? 0;
+
+/** Weights of which as much as the best account leaves open goes to what no map shows: no leader is sure while its own fit is poor. */
+function atLeastUnmapped(weight: Float64Array, isUnknown: (c: number) => boolean, offSd: number): Float64Array {
+  const least = STRANGE_SHARE * Math.min(1, Math.max(0, (offSd - STRANGE_FROM_SD) / (STRANGE_AT_SD - STRANGE_FROM_SD)));
+  const unknown = weight.findIndex((_, c) => isUnknown(c));
+  const had = weight[unknown] ?? 1;
+  return had >= least ? weight : weight.map((w, c) => (c === unknown ? least : (w * (1 - least)) / (1 - had)));
+}
+
 /** Beliefs that an engine keeps: the one before the last reading is asked for again. */
 const KEPT_BELIEFS = 24;
 
@@ -302,7 +318,7 @@ export class BeliefEngine {
   private beliefOf(e: Estimates, observations: readonly Observation[], misfit: ReadonlyMap<string, number>): Belief {
     const { cells } = this;
     const total = logSumExp(e.logWeight);
-    const weight = e.logWeight.map((w) => Math.exp(w - total));
+    const weight = atLeastUnmapped(e.logWeight.map((w) => Math.exp(w - total)), (c) => this.isUnknown(c), secondWorst([...misfit.values()]));
     const suspectShare = new Float64Array(this.suspects.length);
     for (let c = 0; c < cells.count; c++) {
       const i = cells.suspect[c] as number;

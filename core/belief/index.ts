@@ -1,4 +1,4 @@
-export { BeliefEngine, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
+export { BeliefEngine, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful } from './nuisance';
