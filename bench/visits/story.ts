@@ -1,4 +1,4 @@
-import { nextQuestion } from '../../core/asking';
+import { nextQuestion, WENT } from '../../core/asking';
 import type { Installation } from '../../core/installation';
 import type { Asked, Complaint, EventBody } from '../../core/job';
 import type { Random } from '../../core/numeric';
@@ -54,6 +54,8 @@ function answerTo(question: string, s: Symptoms, wrongs: readonly Wrong[], rando
     case 'smell': return s.hotWatt > 10 && random.chance(0.5) ? 'burning' : 'none';
     case 'brightDim': return 'no';
     case 'tripsWhen': return s.idleTrip ? 'atOnce' : has('applianceEarth', 'borrowed') ? 'oneThing' : s.residual ? 'moreLoad' : 'odd';
+    case WENT: return s.tripped.length ? random.pick(s.tripped) : null;
+    case 'withIt': return s.tripped.length > 1 ? (s.over ? 'breaker' : 'otherRcd') : 'alone';
     case 'unplugged': return has('applianceEarth', 'applianceShort') ? 'cured' : has('leakage') ? 'cured' : 'still';
     case 'breakerWhen': return s.idleTrip ? 'atOnce' : 'switching';
     case 'howMuch': return s.dead.length > 1 ? 'beyond' : 'onePoint';

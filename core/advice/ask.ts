@@ -23,7 +23,7 @@ export function askFirst(now: Now, steps: readonly StepView[], live: readonly Li
   }
   const total = [...sums.values()].reduce((a, b) => a + b, 0);
   const shares: TraitShare[] = [...sums].map(([trait, share]) => ({ trait, share: share / total }));
-  const best = tellingQuestion(view.asked, shares);
+  const best = tellingQuestion(map, view.asked, shares);
   if (!best || best.bits < WORTH_INTERRUPTING) return null;
   const numbers = placesOf(map, engine.suspects);
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);

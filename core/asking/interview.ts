@@ -1,8 +1,9 @@
 import { suspectsOf } from '../faults';
 import type { Installation } from '../installation';
-import type { Asked } from '../job';
+import type { Asked, Complaint } from '../job';
 import { chance, traitFactor } from './bearing';
 import { questions, type Danger, type Question } from './questions';
+import { WENT, wentQuestion } from './went';
 import { traitOf, traits, type Trait } from './traits';
 
 /** Bits below which a question is not worth a tap. */
@@ -35,21 +36,29 @@ export function traitShares(map: Installation, asked: Asked): TraitShare[] {
   return weighed.map(({ trait, w }) => ({ trait, share: w / total })).sort((a, b) => b.share - a.share);
 }
 
-/** The question whose answer tells most now; danger first. Null when no question is worth a tap. */
+/** All questions of a complaint, on this map: of a board also which device went. */
+export function questionsOf(map: Installation, complaint: Complaint | null): Question[] {
+  const went = wentQuestion(map, complaint);
+  return [...(went ? [went] : []), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board'))];
+}
+
+/** The question whose answer tells most now; danger first, then which device went. Null when no question is worth a tap. */
 export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const { complaint } = asked;
   if (!complaint) return null;
-  const open = questions.filter((q) => q.complaints.includes(complaint) && asked.answers[q.id] === undefined);
+  const open = questionsOf(map, complaint).filter((q) => asked.answers[q.id] === undefined);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
-  return tellingQuestion(asked, traitShares(map, asked))?.q ?? null;
+  const went = open.find((q) => q.id === WENT);
+  if (went) return went;
+  return tellingQuestion(map, asked, traitShares(map, asked))?.q ?? null;
 }
 
 /** Of the questions still open the one that parts these families best; null when none is worth a tap, or enough was asked. */
-export function tellingQuestion(asked: Asked, shares: readonly TraitShare[]): { readonly q: Question; readonly bits: number } | null {
+export function tellingQuestion(map: Installation, asked: Asked, shares: readonly TraitShare[]): { readonly q: Question; readonly bits: number } | null {
   const { complaint } = asked;
   if (!complaint || Object.keys(asked.answers).length >= MOST_QUESTIONS) return null;
-  const open = questions.filter((q) => q.complaints.includes(complaint) && asked.answers[q.id] === undefined);
+  const open = questionsOf(map, complaint).filter((q) => asked.answers[q.id] === undefined);
   const best = open.map((q) => ({ q, bits: bitsOf(q, shares) })).sort((a, b) => b.bits - a.bits)[0];
   return best && best.bits > WORTH_A_TAP ? best : null;
 }

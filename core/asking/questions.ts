@@ -11,6 +11,8 @@ export interface Question {
   readonly answers: readonly { readonly id: string; readonly danger?: Danger }[];
   readonly rows: Readonly<Partial<Record<Trait, readonly number[]>>>;
   readonly others: readonly number[];
+  /** Asked of a board alone: it speaks of its devices. */
+  readonly ofBoard?: boolean;
   /** Danger questions come first, whatever they tell. */
   readonly first?: boolean;
 }
@@ -39,6 +41,11 @@ export const questions: readonly Question[] = [
       lineEarth: [60, 8, 4, 14, 14], neutralEarth: [25, 10, 35, 12, 18], appliance: [15, 65, 5, 5, 10], crossed: [50, 20, 20, 2, 8], noEarth: [15, 15, 15, 15, 40], elsewhere: [10, 15, 30, 10, 35],
       leakage: [5, 15, 35, 5, 40], device: [15, 10, 10, 5, 60], astray: [10, 55, 30, 2, 3],
     }, others: [15, 20, 20, 15, 30],
+  },
+  {
+    id: 'withIt', complaints: ['rcd trips'], ofBoard: true,
+    answers: [{ id: 'alone' }, { id: 'breaker' }, { id: 'otherRcd' }],
+    rows: { lineEarth: [80, 17, 3], appliance: [90, 7, 3], neutralEarth: [95, 2, 3], astray: [60, 2, 38], supply: [50, 5, 45], device: [97, 1, 2] }, others: [92, 4, 4],
   },
   {
     id: 'unplugged', complaints: ['rcd trips', 'mcb trips'],

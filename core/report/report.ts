@@ -5,8 +5,8 @@ import { furthestLeft } from '../live';
 import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
-import { questions } from '../asking';
-import { beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { questionsOf } from '../asking';
+import { answerWords, beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -131,10 +131,10 @@ function leftLine(map: Installation, kind: string, point: string, parts: readonl
 
 function askedLines(view: JobView): string[] {
   const { asked, map } = view;
-  const answers = questions.flatMap((q) => {
+  const answers = (map ? questionsOf(map, asked.complaint) : []).flatMap((q) => {
     const answer = asked.answers[q.id];
     const words = questionWords[q.id];
-    return answer === undefined || !words ? [] : [`${words.ask} ${words.answers[answer] ?? 'Don’t know'}.`];
+    return answer === undefined || !words ? [] : [`${words.ask} ${map && answer ? answerWords(map, q.id, answer) : 'Don’t know'}.`];
   });
   return [
     asked.complaint ? `Complaint: ${complaintWords[asked.complaint]}.` : 'Nothing was asked.', ...(asked.notes ? [`In words: ${asked.notes}`] : []), ...answers,

@@ -1,6 +1,9 @@
 import type { Pattern } from '../diary';
-import type { Danger, Shift, Sight, Trait } from '../asking';
+import { WENT, type Danger, type Shift, type Sight, type Trait } from '../asking';
+import { protectionsOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
+import { deviceWords } from './devices';
+import { firstCapital } from './places';
 
 interface QuestionWords { readonly ask: string; readonly answers: Readonly<Record<string, string>>; readonly because: Readonly<Record<string, string>> }
 
@@ -11,6 +14,11 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   tripsWhen: {
     ask: 'When does it trip?', answers: { atOnce: 'At once, cannot be reset', oneThing: 'When one thing is used', moreLoad: 'When more is switched on', wet: 'In rain, steam or damp', odd: 'At odd times' },
     because: { atOnce: 'it trips at once', oneThing: 'it trips with one thing', moreLoad: 'it trips when more is on', wet: 'it trips in the wet', odd: 'it trips at odd times' },
+  },
+  went: { ask: 'Which device went?', answers: {}, because: {} },
+  withIt: {
+    ask: 'Did anything else go with it?', answers: { alone: 'It alone', breaker: 'A breaker too', otherRcd: 'Another RCD too' },
+    because: { alone: 'it goes alone', breaker: 'a breaker goes with it', otherRcd: 'another RCD goes with it' },
   },
   unplugged: { ask: 'Everything unplugged: does it hold?', answers: { cured: 'Then it holds', still: 'It still trips' }, because: { cured: 'it holds with everything unplugged', still: 'it trips with everything unplugged' } },
   breakerWhen: {
@@ -36,6 +44,17 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   },
   weather: { ask: 'Rain, steam or damp about?', answers: { dry: 'All dry', wet: 'Wet or damp' }, because: { dry: 'all is dry', wet: 'water is about' } },
 };
+
+/** An answer as it is shown: of the board's devices by their names. */
+export const answerWords = (map: Installation, question: string, answer: string): string => (question === WENT ? firstCapital(deviceWords(map, answer)) : (questionWords[question]?.answers[answer] ?? answer));
+
+/** What the device that went says: which ways are looked at first. */
+export function wentText(map: Installation, device: string): string {
+  const d = protectionsOf(map).find((x) => x.id === device);
+  if (!d) return '';
+  const own = protectionsOf(map).filter((x) => x.kind !== 'rcd' && x.kind !== 'main' && d.carries.includes(x.id)).map((x) => x.name);
+  return `${own.length === 1 ? `${own[0]} became` : `Its ${own.length} ways became`} likelier, and the rest much less likely.`;
+}
 
 export const traitWords: Readonly<Record<Trait, string>> = {
   lineEarth: 'line touches earth', neutralEarth: 'neutral touches earth', lineNeutral: 'line touches neutral', appliance: 'an appliance or fitting', noLine: 'line broken', noNeutral: 'neutral broken',

@@ -5,7 +5,7 @@ import { Button, Caution, Choice, Field, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import { dangersOf, nextQuestion, questions, traitShares } from '@core/asking';
+import { dangersOf, nextQuestion, questionsOf, traitShares } from '@core/asking';
 import type { Asked, Complaint } from '@core/job';
 import { complaintWords, dangerWords, firstAdvice, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
@@ -25,7 +25,7 @@ export function AskScreen() {
   const [open, setOpen] = useState<string | null>(null);
   const [skipped, setSkipped] = useState<readonly string[]>([]);
   const told: Asked = useMemo(() => ({ ...asked, answers: { ...Object.fromEntries(skipped.map((q) => [q, ''])), ...asked.answers } }), [asked, skipped]);
-  const question = useMemo(() => (map ? (questions.find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, told, open]);
+  const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, asked.complaint, told, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
   const ask = (part: { complaint?: Complaint; shock?: boolean; notes?: string }): void => record({ type: 'asked', complaint: asked.complaint, shock: asked.shock, notes: asked.notes, ...part });
   const answer = (q: string, a: string | null): void => {
@@ -33,7 +33,7 @@ export function AskScreen() {
     setSkipped((s) => (a === null ? [...s, q] : s.filter((x) => x !== q)));
     if (a !== null || asked.answers[q] !== undefined) record({ type: 'answered', question: q, answer: a });
   };
-  const answered = questions.filter((q) => asked.answers[q.id] !== undefined && q.id !== open && (!asked.complaint || q.complaints.includes(asked.complaint)));
+  const answered = map ? questionsOf(map, asked.complaint).filter((q) => asked.answers[q.id] !== undefined && q.id !== open) : [];
   return (
     <JobFrame stage="ask">
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: wide ? 900 : 720, width: '100%', paddingBottom: 40 }}>
@@ -48,7 +48,7 @@ export function AskScreen() {
             <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], answered.length > 0)}</Words>
           </View>
         ) : null}
-        {question && map ? <QuestionCard key={question.id} question={question} chosen={asked.answers[question.id] ?? null} onAnswer={(a) => answer(question.id, a)} /> : null}
+        {question && map ? <QuestionCard key={question.id} map={map} question={question} chosen={asked.answers[question.id] ?? null} onAnswer={(a) => answer(question.id, a)} /> : null}
         {answered.map((q) => <AnsweredRow key={q.id} map={map} asked={asked} question={q} onOpen={() => setOpen(q.id)} />)}
         {shares.length && asked.complaint !== 'inspection' ? (
           <View style={{ gap: 2 }} testID="likely-now">

@@ -1,20 +1,20 @@
 import { View } from 'react-native';
 import { Button, RowButton, Words } from '@/components';
 import { useTheme } from '@/theme';
-import { shiftOf, type Question } from '@core/asking';
+import { shiftOf, WENT, type Question } from '@core/asking';
 import type { Installation } from '@core/installation';
 import type { Asked } from '@core/job';
-import { questionWords, shiftText } from '@core/wording';
+import { answerWords, questionWords, shiftText, wentText } from '@core/wording';
 
 /** One question, its answers as rows for the thumb, and a way past it. */
-export function QuestionCard({ question, chosen, onAnswer }: { question: Question; chosen: string | null; onAnswer: (answer: string | null) => void }) {
+export function QuestionCard({ map, question, chosen, onAnswer }: { map: Installation; question: Question; chosen: string | null; onAnswer: (answer: string | null) => void }) {
   const { colour } = useTheme();
   const words = questionWords[question.id];
   if (!words) return null;
   return (
     <View testID="question" style={{ borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet }}>
       <Words at="lead" bold role="heading">{words.ask}</Words>
-      {question.answers.map((a) => <Button key={a.id} label={words.answers[a.id] ?? a.id} kind={chosen === a.id ? 'chosen' : 'plain'} onPress={() => onAnswer(a.id)} testID={`answer-${question.id}-${a.id}`} />)}
+      {question.answers.map((a) => <Button key={a.id} label={answerWords(map, question.id, a.id)} kind={chosen === a.id ? 'chosen' : 'plain'} onPress={() => onAnswer(a.id)} testID={`answer-${question.id}-${a.id}`} />)}
       <Button label="Don’t know" kind="quiet" onPress={() => onAnswer(null)} testID={`answer-${question.id}-unknown`} />
     </View>
   );
@@ -26,12 +26,13 @@ export function AnsweredRow({ map, asked, question, onOpen }: { map: Installatio
   const answer = asked.answers[question.id];
   if (!words || answer === undefined) return null;
   const { [question.id]: _, ...others } = asked.answers;
-  const shift = map ? shiftOf(map, { ...asked, answers: others }, asked) : null;
+  const told = map ? answerWords(map, question.id, answer) : answer;
+  const because = !map ? '' : question.id === WENT ? wentText(map, answer) : shiftText(shiftOf(map, { ...asked, answers: others }, asked), words.because[answer] ?? '');
   return (
-    <RowButton label={`Change: ${words.ask} ${words.answers[answer]}`} onPress={onOpen} testID={`answered-${question.id}`}>
+    <RowButton label={`Change: ${words.ask} ${told}`} onPress={onOpen} testID={`answered-${question.id}`}>
       <View style={{ flex: 1, gap: 2 }}>
-        <Words>{`${words.ask} `}<Words bold>{words.answers[answer] ?? answer}</Words></Words>
-        {shift ? <Words at="small" colour="soft">{shiftText(shift, words.because[answer] ?? '')}</Words> : null}
+        <Words>{`${words.ask} `}<Words bold>{told}</Words></Words>
+        {because ? <Words at="small" colour="soft">{because}</Words> : null}
       </View>
       <Words at="small" bold>Change</Words>
     </RowButton>

@@ -1,0 +1,59 @@
+import { suspectsOf, type Suspect } from '../faults';
+import { circuitOfWay, editMap, type Installation } from '../installation';
+import { draft } from '../installation/fixtures/drafted';
+import type { Asked, Complaint } from '../job';
+import { answerWords } from '../wording';
+import { nextQuestion, shifted, WENT } from '.';
+
+const two = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
+const told = (complaint: Complaint, answers: Record<string, string> = {}): Asked => ({ complaint, shock: false, notes: '', answers, seen: [] });
+const drawn = (map: Installation, way: string, phrase: string): Installation => {
+  const r = editMap(map, { edit: 'drawCircuit', way, phrase });
+  if (!r.ok) throw new Error(phrase);
+  return r.value;
+};
+/** How much likelier each suspect is by an answer, against the sound house. */
+const gains = (map: Installation, complaint: Complaint, device: string): { s: Suspect; gain: number }[] => {
+  const [before, after] = [told(complaint), told(complaint, { [WENT]: device })].map((asked) => shifted(map, suspectsOf(map), asked)) as [Suspect[], Suspect[]];
+  const sound = before.findIndex((s) => s.kind === 'sound');
+  return before.map((s, i) => ({ s, gain: ((after[i] as Suspect).prior / (after[sound] as Suspect).prior) / (s.prior / (before[sound] as Suspect).prior) }));
+};
+
+test('of several devices it is asked first which one went, by their names; of one alone, or of a circuit without a board, never', () => {
+  expect(nextQuestion(two, told('rcd trips'))?.answers.map((a) => answerWords(two, WENT, a.id))).toEqual(['RCD 1', 'RCD 2']);
+  expect(nextQuestion(draft('4 ways, RCD on 1 to 4'), told('rcd trips'))?.id).not.toBe(WENT);
+  expect(nextQuestion(draft('ring, 6'), told('rcd trips'))?.id).not.toBe(WENT);
+  expect(nextQuestion(draft('3 ways, RCBOs on 1 to 3'), told('rcd trips'))?.answers).toHaveLength(3);
+  // Danger comes before it, and nobody is asked twice.
+  expect(nextQuestion(two, told('mcb trips'))?.id).toBe('smell');
+  expect(nextQuestion(two, told('rcd trips', { [WENT]: 'G2' }))?.id).not.toBe(WENT);
+});
+
+test('what another device watches becomes much less likely, nothing is ruled out, and what is behind the one that went keeps its share', () => {
+  const map = drawn(drawn(two, 'w2', 'radial, 3'), 'w5', 'radial, 3');
+  const [mine, theirs] = ['w5', 'w2'].map((w) => circuitOfWay(map, w).points.map((p) => p.id)) as [string[], string[]];
+  const all = gains(map, 'rcd trips', 'G2');
+  const at = (points: string[], kind: Suspect['kind']): number[] => all.filter(({ s }) => s.kind === kind && points.includes(s.place.split('.')[0] ?? '')).map(({ gain }) => gain);
+  expect(Math.min(...at(mine, 'pointContact'))).toBeGreaterThan(0.99);
+  expect(Math.max(...at(theirs, 'pointContact'))).toBeLessThan(0.1);
+  expect(Math.min(...all.map(({ gain }) => gain))).toBeGreaterThan(0);
+});
+
+test('a neutral that goes astray between two devices trips either; a device is suspected where it went itself', () => {
+  const map = drawn(drawn(two, 'w2', 'lights, 3'), 'w5', 'lights, 3');
+  const [low, high] = ['w2', 'w5'].map((w) => circuitOfWay(map, w).points.map((p) => p.id)) as [string[], string[]];
+  for (const device of ['G1', 'G2']) {
+    const all = gains(map, 'rcd trips', device);
+    const between = all.filter(({ s }) => s.kind === 'borrowed' && [s.place, s.conductors[1] ?? ''].some((p) => low.includes(p)) && [s.place, s.conductors[1] ?? ''].some((p) => high.includes(p)));
+    expect(between.length).toBeGreaterThan(0);
+    for (const { gain } of between) expect(gain).toBeCloseTo(1, 6);
+    for (const { s, gain } of all) if (s.kind === 'rcdSensitive') expect(gain > 0.9).toBe(s.conductors[0] === device);
+  }
+});
+
+test('a device carries what its sub-board feeds', () => {
+  const map = drawn(two, 'w5', 'sub-board, 3');
+  const inside = gains(map, 'rcd trips', 'G2').filter(({ s }) => s.kind === 'pointContact' && circuitOfWay(map, 'w5').points.some((p) => p.id === s.place));
+  expect(inside.length).toBeGreaterThan(0);
+  for (const { gain } of inside) expect(gain).toBeGreaterThan(0.99);
+});
