@@ -177,3 +177,20 @@ test('a fault inside an appliance is read from the neutral through its own eleme
     expect(of('L,E') / of('N,E')).toBeLessThan(20);
   }
 });
+
+test('a contact is weighed at the size that its own readings show, though others read it through a load: it is never dropped on the way there', () => {
+  const map = drafted('9 ways, RCD on 1 to 9');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  for (const x of [6, 23, 40, 65.4, 91, 150, 480, 3000]) {
+    const read = (from: string, shown: number | 'above', loadsOut: string[]): Observation => ({ probe: { fn: 'continuity', from: [from], to: ['p0:E'] }, state: deadState(map, loadsOut), displayed: shown === 'above' ? { above: 100_000 } : { ohm: shown } });
+    const out = [[], ['c5.loads'], ['c5.loads', 'c8.loads']] as const;
+    const belief = engine.believe([
+      ...out.map((o) => read('p0:NG1', x, [...o])),
+      // Line to earth of ways whose loads are in: through them, and the contact.
+      read('p0:W1', x + 63.6, [...out[2]]), read('p0:W2', x + 225, [...out[2]]), read('p0:W4', x + 104, [...out[1]]), read('p0:W3', 'above', [...out[1]]), read('p0:W9', 'above', [...out[1]]), read('p0:W5', 'above', [...out[1]]),
+    ]);
+    const of = (pair: string): number => engine.suspects.reduce((sum, s, i) => (s.conductors.join() === pair ? sum + (belief.suspectShare[i] as number) : sum), 0);
+    // Line to earth of a way that nobody read, through its load, is the only other account.
+    expect(of('N,E')).toBeGreaterThan(0.1);
+  }
+});

@@ -2,7 +2,7 @@ import { normalCdf } from '../numeric';
 import { respond, type Response } from '../probes';
 import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
-import { ohmOfT } from './cells';
+import { ohmOfT, tOfOhm } from './cells';
 import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
@@ -21,6 +21,11 @@ const UNMOVED = 1e-3;
 
 /** Readings of so many ohms at the most lie in cable: one length or area that is off moves them together. */
 const IN_CABLE_OHM = 5;
+
+/** Sizes that a climb may begin at, so many, so far apart in t, and in the cell or a little beyond. */
+const MOST_STARTS = 4;
+const ONE_START = 0.02;
+const HALF_WIDTH_SD = 2;
 
 /** A reading that loses so much, in ln, is not explained. */
 const LOSES = 2;
@@ -114,9 +119,33 @@ export class CellWork {
     if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.unmapped();
     // What something else may have shown draws the cell on too: it is only dropped where it does not fit from there either.
     this.drawn = true;
+    this.startAtReading();
     const value = this.climb(most);
     this.drawn = false;
     return value;
+  }
+
+  /** From the middle of the cell, or from the size that one of the readings shows by itself: what else the readings show draws a climb past it. */
+  private startAtReading(): void {
+    const { cells } = this.engine;
+    const centre = cells.tCentre[this.c] as number;
+    if (Number.isNaN(centre)) return;
+    const tried: number[] = [centre];
+    let best = NaN;
+    let t = this.t;
+    for (const n of this.rows) {
+      const { above, ohm, response } = this.groups[n] as Group;
+      if (above || tried.length > MOST_STARTS) continue;
+      const r = response(this.suspect);
+      const at = r.kind === 0 ? NaN : tOfOhm(Math.max(0, r.kind === 1 ? ohm : ohm - r.m));
+      if (!(Math.abs(at - centre) < HALF_WIDTH_SD * (cells.tSd[this.c] as number)) || tried.some((x) => Math.abs(x - at) < ONE_START)) continue;
+      tried.push(at);
+      if (Number.isNaN(best)) best = this.assemble();
+      this.t = at;
+      const value = this.assemble();
+      if (value > best) [best, t] = [value, at];
+    }
+    this.t = t;
   }
 
   /** Log evidence of the cell, each climb at most `most` steps. */
