@@ -40,9 +40,9 @@ export class Nature {
   }
 
   /** What is wrong in a state: a neutral that is borrowed through a load is not while that load is out. */
-  private faultsIn(state: WorkState): Fault[] {
+  private faultsIn(state: WorkState, thrown: readonly Fault[] = []): Fault[] {
     const gone = new Set(this.gone(state));
-    return this.wrongs.flatMap((w) => (w.load !== undefined && gone.has(w.load) ? [] : w.faults));
+    return [...thrown, ...this.wrongs.flatMap((w) => (w.load !== undefined && gone.has(w.load) ? [] : w.faults))];
   }
 
   /** Loads that are out in a state of the true map: never plugged in, or taken out and not forgotten. */
@@ -73,7 +73,7 @@ export class Nature {
   read(state: WorkState, probe: Probe): Displayed {
     const { house } = this;
     const map = this.withLoads((k, ohm) => (house.switchedOn.has(k) ? (house.cold.get(k)?.[probe.fn === 'continuity' ? 'continuityOhm' : 'insulationOhm'] ?? ohm) : NOT_RUNNING_OHM));
-    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), [...this.faultsIn(state), ...house.thrown], house.physics);
+    const network = compileNetwork(map, tiedState({ ...state, loadsOut: this.gone(state) }, probe), this.faultsIn(state, house.thrown), house.physics);
     const [a, b] = [network.index.get(probe.from[0] ?? ''), network.index.get(probe.to[0] ?? '')];
     if (a === undefined || b === undefined) throw new Error(`no such place: ${JSON.stringify(probe)}`);
     if (a === b) return this.shown(probe.fn, 0);
@@ -90,11 +90,11 @@ export class Nature {
   }
 
   /** The house with the supply on; `running`: how much of what is switched on draws current now. */
-  energised(state: WorkState, running = this.random.chance(0.2) ? 0 : this.busy): Energised {
+  energised(state: WorkState, running = this.random.chance(0.2) ? 0 : this.busy, thrown = this.house.thrown): Energised {
     const on = new Set([...this.house.switchedOn].filter(() => this.random.chance(running)));
     const map = this.withLoads((k, ohm) => (on.has(k) ? ohm : NOT_RUNNING_OHM));
     const service: Service = { load: 1, neutralVolt: this.neutralVolt, leak: 1 };
-    return Energised.of(map, { ...state, loadsOut: this.gone(state) }, this.faultsIn(state), service, this.house.physics);
+    return Energised.of(map, { ...state, loadsOut: this.gone(state) }, this.faultsIn(state, thrown), service, this.house.physics);
   }
 
   live(state: WorkState, ask: LiveAsk): LiveTest {
@@ -155,7 +155,8 @@ export class Nature {
     let [metalVolt, hotWatt, hot] = [0, 0, ''];
     const dead = new Set<string>();
     for (const running of [0, 0.5, 1]) {
-      const e = this.energised(untouched, running);
+      // Whoever uses the house puts the light on.
+      const e = this.energised(untouched, running, []);
       const went = protectionsOf(this.house.whole).filter((d) => d.kind !== 'main').flatMap((d) => this.trips(e, untouched, d.id));
       for (const { device } of went) {
         tripped.add(device.id);

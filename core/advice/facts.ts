@@ -22,6 +22,10 @@ export interface Settled { readonly engine: BeliefEngine; readonly belief: Belie
 export function settleFacts(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], before: readonly FactView[] = []): Settled {
   const facts = [...before];
   const numbers = placesOf(engine.installation, engine.suspects);
+  for (let stands = otherThrow(engine, belief, observations); stands && facts.length < MOST && facts.every((f) => f.id !== stands?.fact.id); stands = otherThrow(engine, belief, observations)) {
+    facts.push(stands.fact);
+    ({ engine, belief } = stands);
+  }
   while (facts.length < MOST) {
     const top = strongestFact(engine, belief, numbers);
     if (!top || top.ofAll < WORTH_TRYING || facts.some((f) => f.id === top.s.id)) break;
@@ -41,10 +45,32 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
 }
 
 /**
+ * A two-way switch that plainly stands the other way: whichever fault there is, with it so the readings are far likelier. Both throws were
+ * as likely before any reading.
+ */
+function otherThrow(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): { engine: BeliefEngine; belief: Belief; fact: FactView } | null {
+  let best: { engine: BeliefEngine; belief: Belief; fact: FactView } | null = null;
+  for (const [i, s] of engine.suspects.entries()) {
+    if (s.kind !== 'thrown' || !observations.some((o) => feels(engine, o, i))) continue;
+    const given = engineGiven(engine, s, 0, 0.5);
+    const then = given.believe(observations);
+    const share = 1 / (1 + Math.exp(belief.logEvidence - then.logEvidence));
+    if (share > Math.max(PLAIN, best?.fact.share ?? 0)) best = { engine: given, belief: then, fact: factOf(s, share, 0) };
+  }
+  return best;
+}
+
+function feels(engine: BeliefEngine, o: Observation, suspect: number): boolean {
+  const answers = engine.formulas.of(o.state, o.probe);
+  return answers !== null && answers.to(suspect) !== answers.sound;
+}
+
+/**
  * The likeliest fact at the place where facts are likeliest: its share, and that of all facts, among what explains the same readings.
  * A fault that says nothing of them stands beside a fact as well as without one: only what it gained by the readings speaks against it.
  */
-function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: readonly number[]): { i: number; s: Suspect; share: number; ofAll: number } | null {
+function strongestFact(engine: BeliefEngine, belief: Belief, numbers: readonly number[]): { i: number; s: Suspect; share: number; ofAll: number } | null {
+  const { suspects } = engine;
   const shareOf = (i: number): number => belief.suspectShare[i] as number;
   const idle = idleShare({ suspects }, belief);
   const byPlace = new Map<number, number>();
@@ -63,8 +89,21 @@ function strongestFact({ suspects }: BeliefEngine, belief: Belief, numbers: read
   let best = -1;
   for (const [i, s] of suspects.entries()) if (numbers[i] === place && canBeGiven(s) && (best < 0 || shareOf(i) > shareOf(best))) best = i;
   const s = suspects[best];
+  if (s?.kind === 'thrown') others = Math.max(0, others - speaksForThrow(engine, belief, numbers, place ?? -1));
   const all = Math.max(1e-300, facts + others);
   return s ? { i: best, s, share: share / all, ofAll: facts / all } : null;
+}
+
+/** Share of the faults that stand beside a two-way switch on its other throw, in the circuit of that switch: whichever it is, the switch stands so. */
+function speaksForThrow({ suspects, answering }: BeliefEngine, { cells, weight }: Belief, numbers: readonly number[], place: number): number {
+  const ofSwitch = new Map(suspects.flatMap((s, i) => (s.kind === 'thrown' ? [[s.id, numbers[i]] as const] : [])));
+  let sum = 0;
+  for (let c = 0; c < cells.count; c++) {
+    const parts = answering[cells.answer[c] as number]?.thrown?.parts ?? [];
+    // Of two that both stand otherwise nothing shows.
+    if (parts.length === 1 && ofSwitch.get(`thrown ${parts[0] ?? ''}`) === place) sum += weight[c] as number;
+  }
+  return sum;
 }
 
 /** The places that metal joins. */

@@ -1,4 +1,4 @@
-import type { Suspect } from '../faults';
+import { withThrows, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
@@ -121,6 +121,8 @@ const CORRELATED_PER_VARIANCE = 20;
  */
 export class BeliefEngine {
   readonly cells: Cells;
+  /** The suspects by the numbers that their answers have. */
+  readonly answering: readonly Suspect[];
   private readonly grouping: Grouping;
   private readonly known = new Map<string, Belief>();
   private readonly ruled = new Map<string, Uint8Array>();
@@ -140,8 +142,9 @@ export class BeliefEngine {
     readonly bias: Float64Array | null = null,
     readonly assumed: AssumedIn | null = null,
     /** Of an engine that differs in `bias` alone. */
-    readonly formulas: Formulas = new Formulas(installation, suspects, options.physics, options.metalMayBe, assumed),
+    readonly formulas: Formulas = new Formulas(installation, withThrows(suspects), options.physics, options.metalMayBe, assumed),
   ) {
+    this.answering = withThrows(suspects);
     this.grouping = new Grouping(this);
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;
@@ -233,7 +236,7 @@ export class BeliefEngine {
 
   /** Does the suspect no longer act in this reading? */
   lapsed(o: Observation, suspect: number): boolean {
-    const site = this.suspects[suspect]?.site;
+    const site = this.answering[suspect]?.site;
     return ((site?.on === 'branch' || site?.on === 'opened') && o.remade?.includes(site.endKey) === true) || (site?.on === 'pair' && site.only === 'linkOff' && !o.unlinked?.includes(site.part ?? ''));
   }
 

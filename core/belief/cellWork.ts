@@ -77,7 +77,7 @@ export class CellWork {
     this.t = from.t[c] as number;
     this.d = from.d[c] as number;
     this.s = from.s[c] as number;
-    this.suspect = this.engine.cells.suspect[c] as number;
+    this.suspect = this.engine.cells.answer[c] as number;
   }
 
   store(c: number, logWeight: number, to: Estimates): void {
@@ -116,7 +116,7 @@ export class CellWork {
 
   /** Log evidence after a step or two: enough to tell what cannot matter. */
   rough(most: number): number {
-    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.unmapped();
+    if (this.engine.answering[this.suspect]?.kind === 'unknown') return this.unmapped();
     // What something else may have shown draws the cell on too: it is only dropped where it does not fit from there either.
     this.drawn = true;
     this.startAtReading();
@@ -150,7 +150,7 @@ export class CellWork {
 
   /** Log evidence of the cell, each climb at most `most` steps. */
   settle(most: number): number {
-    if (this.engine.suspects[this.suspect]?.kind === 'unknown') return this.unmapped();
+    if (this.engine.answering[this.suspect]?.kind === 'unknown') return this.unmapped();
     const best = this.climb(most);
     if (!this.misfit || !this.free) return best;
     // A reading that looks like a slip from here may fit from elsewhere: believe every reading for a few steps, then climb again.

@@ -7,6 +7,8 @@ import type { Suspect } from '../faults';
 export interface Cells {
   readonly count: number;
   readonly suspect: Int32Array;
+  /** Whose formulas it is read by: the suspect's own, or those of it with two-way switches on their other throws (its number among `withThrows`). */
+  readonly answer: Int32Array;
   readonly logPrior: Float64Array;
   /** Centre and s.d. of t; NaN centre: the resistance is not unknown here. */
   readonly tCentre: Float64Array;
@@ -26,13 +28,19 @@ const BURNT_OUT = 0.05;
 export const ohmOfT = (t: number): number => Math.max(0, Math.exp(t * Math.LN10) - 0.1);
 export const tOfOhm = (ohm: number): number => Math.log10(ohm + 0.1);
 
-interface Draft { suspect: number; prior: number; centre: number; sd: number; fixed: number; along: number }
+interface Draft { suspect: number; answer: number; prior: number; centre: number; sd: number; fixed: number; along: number }
 
 export function cellsOf(suspects: readonly Suspect[]): Cells {
-  const drafts = suspects.flatMap((s, i) => draftsOf(s, i));
+  let other = suspects.length;
+  const drafts = suspects.flatMap((s, i) => {
+    if (s.beyond === undefined) return draftsOf(s, i).map((d): Draft => ({ ...d, answer: i }));
+    const each = draftsOf({ ...s, prior: s.prior / (1 + s.beyond.length) }, i);
+    return [i, ...s.beyond.map(() => other++)].flatMap((answer) => each.map((d): Draft => ({ ...d, answer })));
+  });
   return {
     count: drafts.length,
     suspect: Int32Array.from(drafts, (d) => d.suspect),
+    answer: Int32Array.from(drafts, (d) => d.answer),
     logPrior: Float64Array.from(drafts, (d) => Math.log(d.prior)),
     tCentre: Float64Array.from(drafts, (d) => d.centre),
     tSd: Float64Array.from(drafts, (d) => d.sd),
@@ -41,8 +49,10 @@ export function cellsOf(suspects: readonly Suspect[]): Cells {
   };
 }
 
-function draftsOf(s: Suspect, suspect: number): Draft[] {
-  const fixed = (ohm: number, prior: number): Draft => ({ suspect, prior, centre: NaN, sd: 0, fixed: ohm, along: 0 });
+type Sized = Omit<Draft, 'answer'>;
+
+function draftsOf(s: Suspect, suspect: number): Sized[] {
+  const fixed = (ohm: number, prior: number): Sized => ({ suspect, prior, centre: NaN, sd: 0, fixed: ohm, along: 0 });
   const { unknown } = s;
   if (unknown.of === 'nothing') return [fixed(0, s.prior)];
   if (unknown.of === 'shunt') {
@@ -58,11 +68,11 @@ function draftsOf(s: Suspect, suspect: number): Draft[] {
   ];
 }
 
-function spread(suspect: number, prior: number, ohm: readonly [number, number], along: number): Draft[] {
+function spread(suspect: number, prior: number, ohm: readonly [number, number], along: number): Sized[] {
   const low = tOfOhm(ohm[0]);
   const width = tOfOhm(ohm[1]) - low;
   const n = Math.max(1, Math.round(width / CELL_WIDTH));
-  return Array.from({ length: n }, (_, i): Draft => ({
+  return Array.from({ length: n }, (_, i): Sized => ({
     suspect, prior: prior / n, centre: low + ((i + 0.5) * width) / n, sd: width / n / Math.sqrt(12), fixed: 0, along,
   }));
 }

@@ -28,9 +28,9 @@ export function ruledOut(engine: BeliefEngine, o: Observation): Uint8Array {
   // Through what nobody vouches for, and nobody knows where it is, no conductor is shown to be whole.
   const alone = likelihood(engine, o, answers.sound, [], 0, 0.5) >= least;
   for (let c = 1; c < cells.count; c++) {
-    const s = cells.suspect[c] as number;
+    const s = cells.answer[c] as number;
     const r = engine.answerTo(answers, o, s);
-    if (r === answers.sound || (!alone && engine.suspects[s]?.unknown.of !== 'shunt')) continue;
+    if (r === answers.sound || (!alone && engine.answering[s]?.unknown.of !== 'shunt')) continue;
     const others = answers.others.map((m) => ({ share: m.share, own: m.own, r: engine.lapsed(o, s) ? m.sound : m.to(s) }));
     // The size that shows least, anywhere along the cable.
     const x = weakest(engine, c);

@@ -178,7 +178,7 @@ export class Correlated {
   private takeUp(c: number): number {
     const { inHand, parts } = this;
     inHand.fill(0);
-    const suspect = this.engine.cells.suspect[c] as number;
+    const suspect = this.engine.cells.answer[c] as number;
     const hasT = !Number.isNaN(this.engine.cells.tCentre[c]);
     const x = hasT ? ohmOfT(this.t) : (this.engine.cells.fixedOhm[c] as number);
     for (const n of c === 0 ? this.always.keys() : (this.touched[c] as Int32Array)) {
@@ -277,6 +277,12 @@ export class Correlated {
   /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
   private lengthRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
     const group = this.groups[n] as Group;
+    const path = r === group.sound || r.kind === 3 ? null : group.path(suspect);
+    if (path) {
+      const row = (this.bent[n] ??= new Float64Array(this.sections + this.circuits));
+      if (fresh) lengthSlopes(row, path.cores, path.currents, r, path.site, x, this.d, k);
+      return row;
+    }
     if (r.kind === 1 || r.kind === 2) {
       const row = (this.bent[n] ??= new Float64Array(this.sections + this.circuits));
       if (fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
@@ -290,7 +296,10 @@ export class Correlated {
   private insulationRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
     const group = this.groups[n] as Group;
     const row = (this.leaking[n] ??= new Float64Array(this.sections));
-    if (fresh) insulationSlopes(row, group.leakage(), group.potentials(), r, r.kind === 1 || r.kind === 3 ? group.siteLeaks(suspect) : NO_SITE, x, this.d, k);
+    const leaks = fresh && r !== group.sound ? group.path(suspect)?.leaks : undefined;
+    const bends = r.kind === 1 || r.kind === 3;
+    if (leaks) insulationSlopes(row, leaks.leakage, leaks.potentials, r, bends ? leaks.site(r) : NO_SITE, x, this.d, k);
+    else if (fresh) insulationSlopes(row, group.leakage(), group.potentials(), r, bends ? group.siteLeaks(suspect) : NO_SITE, x, this.d, k);
     return row;
   }
 
@@ -309,7 +318,7 @@ export class Correlated {
   /** ln posterior at the present unknowns; fills gradient and precision. */
   private assemble(c: number, fresh: boolean): number {
     const { cells, options } = this.engine;
-    const suspect = cells.suspect[c] as number;
+    const suspect = cells.answer[c] as number;
     const hasT = !Number.isNaN(cells.tCentre[c]);
     const along = cells.along[c] === 1;
     const pt = hasT ? 1 / (cells.tSd[c] as number) ** 2 : 0;

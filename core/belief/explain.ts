@@ -16,7 +16,7 @@ const said = noSay();
 /** What things that may be there have to say in a reading, where a cell stands. `plain`: its ohms without them. */
 function sayOf(engine: BeliefEngine, belief: Belief, answers: Answers, o: Observation, c: number, plain: number): Say {
   clearSay(said);
-  const s = engine.cells.suspect[c] as number;
+  const s = engine.cells.answer[c] as number;
   const t = engine.cells.tCentre[c] as number;
   const x = Number.isNaN(t) ? (engine.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number);
   for (const m of answers.others) {
@@ -50,10 +50,9 @@ export function couldShow(engine: BeliefEngine, suspectId: string, o: Observatio
   const answers = engine.formulas.of(o.state, o.probe);
   const s = engine.suspects[suspect];
   if (!s || !answers) return true;
-  const r = engine.answerTo(answers, o, suspect);
   const shown = shownBy(o.probe.fn, answers.sound, 1);
   for (let c = 0; c < engine.cells.count; c++)
-    if (engine.cells.suspect[c] === suspect && differs(shown, r, strongest(engine.cells, c, s.unknown.of === 'shunt'), 1)) return true;
+    if (engine.cells.suspect[c] === suspect && differs(shown, engine.answerTo(answers, o, engine.cells.answer[c] as number), strongest(engine.cells, c, s.unknown.of === 'shunt'), 1)) return true;
   return false;
 }
 
@@ -67,8 +66,8 @@ function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: 
     if (w < 1e-7) continue;
     total += w;
     // What a suspect does not touch is worth what it is in the sound circuit.
-    const s = engine.cells.suspect[c] as number;
-    const untouched = c > 0 && answers !== null && engine.suspects[s]?.kind !== 'unknown' && answers.to(s) === answers.sound && answers.others.every((m) => m.to(s) === m.sound);
+    const s = engine.cells.answer[c] as number;
+    const untouched = c > 0 && answers !== null && engine.answering[s]?.kind !== 'unknown' && answers.to(s) === answers.sound && answers.others.every((m) => m.to(s) === m.sound);
     if (untouched && Number.isNaN(sound)) sound = chanceIn(engine, belief, o, 0, answers);
     sum += w * (untouched ? sound : chanceIn(engine, belief, o, c, answers));
   }
@@ -77,9 +76,9 @@ function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: 
 
 /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */
 function chanceIn(engine: BeliefEngine, belief: Belief, o: Observation, c: number, answers: Answers | null = engine.formulas.of(o.state, o.probe)): number {
-  const s = engine.cells.suspect[c] as number;
+  const s = engine.cells.answer[c] as number;
   const slip = engine.options.slipShare;
-  if (engine.suspects[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
+  if (engine.answering[s]?.kind === 'unknown') return isAbove(o.displayed) ? SLIP_OFF : SLIP_DENSITY;
   if (!answers) return 1;
   const r = engine.answerTo(answers, o, s);
   const p = scratch;

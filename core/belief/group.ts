@@ -1,4 +1,4 @@
-import { respond, type CoreList, type Leakage, type Probe, type Response, type SiteCurrents, type SiteLeaks } from '../probes';
+import { respond, type CoreList, type Leakage, type Path, type Probe, type Response, type SiteCurrents, type SiteLeaks } from '../probes';
 
 /** S.d. of the unknown place along a cable, as a fraction of it. */
 export const D_SD = 0.28;
@@ -43,6 +43,8 @@ export interface Group {
   /** Current per core for one ampere through the probe; worked out when first asked for. */
   readonly currents: () => Float64Array;
   readonly cores: CoreList;
+  /** The way that current takes under a suspect that changes the map; null where it runs as in the sound network. */
+  readonly path: (suspect: number) => Path | null;
   readonly site: (suspect: number) => SiteCurrents | null;
   /** Potentials of the pieces over insulation for one ampere through the probe, and what a suspect does to them. */
   readonly potentials: () => Float64Array;

@@ -1,6 +1,6 @@
 import { boardOf, circuitsOf, endsAtPoint, landingOf, parsePlace, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey } from '../installation';
 import type { Suspect } from '../faults';
-import { probeKey, tiedState, type Probe, type Response } from '../probes';
+import { probeKey, tiedState, type Probe, type Path, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { nameOf, type BeliefEngine, type Observation } from './belief';
@@ -12,6 +12,7 @@ const FLOOR = 0.8;
 
 /** Readings put together for the sums: repeats that agree are one reading, and each carries what the sums ask of its probe. */
 export class Grouping {
+  private readonly paths = new Map<string, Path | null>();
   private readonly currents = new Map<string, Float64Array>();
   private readonly potentials = new Map<string, Float64Array>();
 
@@ -32,7 +33,7 @@ export class Grouping {
       const answers = this.engine.formulas.of(first.state, first.probe);
       if (!answers) continue;
       const { sound } = answers;
-      const known = new Array<Response | undefined>(this.engine.suspects.length);
+      const known = new Array<Response | undefined>(this.engine.answering.length);
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
       const others = answers.others.map((m) => ({ share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
       const { fn } = first.probe;
@@ -61,7 +62,7 @@ export class Grouping {
   }
 
   private inLoad(suspect: number, state: WorkState): boolean {
-    const s = this.engine.suspects[suspect];
+    const s = this.engine.answering[suspect];
     return s?.kind === 'loadFault' && s.site.on === 'pair' && s.site.part !== undefined && !state.loadsOut.includes(s.site.part);
   }
 
@@ -98,25 +99,31 @@ export class Grouping {
   }
 
   /** The currents of a reading, worked out once per probe and state. */
-  private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
+  private currentsOf(o: Observation, response: (suspect: number) => Response): Pick<Group, 'currents' | 'cores' | 'path' | 'site' | 'potentials' | 'leakage' | 'siteLeaks'> {
     const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
     const model = this.engine.formulas.model(tiedState(o.state, o.probe));
     const leads = model.leads(o.probe);
     return {
       cores: model.cores(),
+      path: (suspect) => {
+        const name = `${key} ${suspect}`;
+        let found = this.paths.get(name);
+        if (found === undefined) this.paths.set(name, (found = model.pathUnder(this.engine.answering[suspect] as Suspect, o.probe)));
+        return found;
+      },
       currents: () => {
         let found = this.currents.get(key);
         if (!found) this.currents.set(key, (found = leads ? model.probeCurrents(leads) : new Float64Array(model.cores().count)));
         return found;
       },
-      site: (suspect) => model.siteCurrents(this.engine.suspects[suspect] as Suspect),
+      site: (suspect) => model.siteCurrents(this.engine.answering[suspect] as Suspect),
       leakage: () => model.leakage(),
       potentials: () => {
         let found = this.potentials.get(key);
         if (!found) this.potentials.set(key, (found = leads ? model.probePotentials(leads) : new Float64Array(0)));
         return found;
       },
-      siteLeaks: (suspect) => (leads ? model.leakage().site(this.engine.suspects[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
+      siteLeaks: (suspect) => (leads ? model.leakage().site(this.engine.answering[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
     };
   }
 }

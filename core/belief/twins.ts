@@ -28,7 +28,7 @@ export class Twins {
     /** Readings of which a cell has to touch one, or it is taken for a twin; null where any will do. */
     needed: readonly number[] | null,
   ) {
-    const { cells, suspects } = engine;
+    const { cells, answering: suspects } = engine;
     const chains = chainsOf(groups);
     const rows = new Array<Int32Array>(cells.count).fill(Int32Array.from(groups.keys()));
     const untouched = Int32Array.from(groups.keys()).filter((n) => always[n] === 1);
@@ -40,7 +40,7 @@ export class Twins {
     const all = [...groups.keys()];
     let [last, reached]: [number, number[]] = [-1, []];
     for (let c = 1; c < cells.count; c++) {
-      const suspect = cells.suspect[c] as number;
+      const suspect = cells.answer[c] as number;
       if (suspects[suspect]?.kind === 'unknown') continue;
       if (suspect !== last) [last, reached] = [suspect, needed && !reachedBy(groups, suspect, needed).length ? [] : reachedBy(groups, suspect, all)];
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');

@@ -49,6 +49,10 @@ export interface Suspect {
   readonly felt?: (ohm: number) => number;
   /** The fault as data. `ohm` in ohms (Infinity: open), `fraction` along the cable from end a. */
   fault(ohm: number, fraction: number): Fault[];
+  /** Two-way switches, by part, that may keep it from the leads if they stand otherwise than recorded: sets of them, each weighed like the record, for nobody can see which throw is made. */
+  readonly beyond?: readonly (readonly string[])[];
+  /** Where this is another suspect with such a set on their other throws (of `withThrows` alone). */
+  readonly thrown?: { readonly suspect: Suspect; readonly parts: readonly string[] };
   /** Where it sits in the network, for the closed formulas. */
   readonly site: Site;
 }
@@ -93,7 +97,26 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
   const total = [...new Set(usable.map((d) => d.kind))].reduce((sum, k) => sum + (priors[k] ?? 0), 0);
-  return usable.map((d) => ({ ...d, prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
+  const beyond = twoWayOf(installation);
+  return usable.map((d) => ({ ...d, ...beyond(d), prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
+}
+
+/** The suspects, and once more those that a two-way switch may keep from the leads, with that switch on its other throw. */
+export const withThrows = (suspects: readonly Suspect[]): Suspect[] => [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map((parts) => ({ ...s, thrown: { suspect: s, parts } })))];
+
+/** For each suspect on the line side of a circuit with two-way switches, how these may stand. Of two that both stand otherwise nothing shows, but at the strappers themselves. */
+function twoWayOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyond'> | null {
+  const circuits = circuitsOf(installation);
+  const switches = new Map<number | undefined, string[]>();
+  for (const p of installation.points) for (const e of p.elements) if (isTwoWay(p, e) && e.kind === 'switch' && e.contrary === undefined) switches.set(circuits.get(p.id), [...(switches.get(circuits.get(p.id)) ?? []), elementKey(p.id, e.id)]);
+  return (d) => {
+    if (!switches.size || !isFault(d) || !d.conductors.some((c) => c !== 'N' && c !== 'E')) return null;
+    const end = d.site.on === 'branch' && d.site.endKey ? /^[a-z]+\d+/.exec(d.site.endKey)?.[0] : undefined;
+    const [first, second] = switches.get(circuits.get(end ?? d.place.split('.')[0] ?? '')) ?? [];
+    if (first === undefined) return null;
+    const atStrappers = d.conductors.some((c) => c === 'T1' || c === 'T2') || d.site.on === 'branch' && d.kind === 'switchOpen';
+    return { beyond: second !== undefined && atStrappers ? [[first], [second], [first, second]] : [[first]] };
+  };
 }
 
 export type Draft = Omit<Suspect, 'prior'>;

@@ -1,6 +1,6 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
 import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
-import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, untouched, type WorkState } from '../workstate';
+import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, turned, untouched, type WorkState } from '../workstate';
 import { renamedByDrawing } from './drawn';
 import { placeEarly } from './early';
 import type { EventOf, JobEvent } from './events';
@@ -164,11 +164,10 @@ class Fold {
 
   /** A two-way switch on its other throw in every state so far: which one was made could not be seen. */
   private turn(part: string): void {
-    const turned = (s: WorkState): WorkState => setOff(s, part, !s.off.includes(part));
-    const all = <R extends { readonly state: WorkState }>(readings: readonly R[]): R[] => readings.map((r) => ({ ...r, state: turned(r.state) }));
+    const all = <R extends { readonly state: WorkState }>(readings: readonly R[]): R[] => readings.map((r) => ({ ...r, state: turned(r.state, [part]) }));
     this.readings = all(this.readings);
     this.liveReadings = all(this.liveReadings);
-    this.state = turned(this.state);
+    this.state = turned(this.state, [part]);
   }
 
   /** Early files told wet and works beside the complaint; they are answers like any other. */

@@ -146,7 +146,7 @@ test('a loop as long as metal in the stead of a broken earth makes it speaks for
   const loop = (x: typeof exact): LiveObservation => see({ kind: 'loop', from: 'p3:L', to: 'p3:E', ohm: magnitude(x ?? { re: 0, im: 0 }), noTrip: false }, state);
   expect(magnitude(exact ?? { re: 0, im: 0 })).toBeGreaterThan(magnitude(sound ?? { re: 0, im: 0 }) + 1);
   // One cell of just this size, and the sound circuit.
-  const cells = { count: 2, suspect: Int32Array.of(bridged, 0), logPrior: Float64Array.of(-1, -1), tCentre: Float64Array.of(Math.log10(ohm + 0.1), NaN), tSd: Float64Array.of(0, 0), fixedOhm: Float64Array.of(0, 0) };
+  const cells = { count: 2, suspect: Int32Array.of(bridged, 0), answer: Int32Array.of(bridged, 0), logPrior: Float64Array.of(-1, -1), tCentre: Float64Array.of(Math.log10(ohm + 0.1), NaN), tSd: Float64Array.of(0, 0), fixedOhm: Float64Array.of(0, 0) };
   const evidence = new LiveEvidence(map, suspects, cells);
   const of = (factor: number): number => evidence.bias([loop(exact && { re: exact.re * factor, im: exact.im * factor })])[0] ?? NaN;
   for (const off of [0.6, 0.8, 1.25, 1.6]) expect(of(1)).toBeGreaterThan(of(off));

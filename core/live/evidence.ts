@@ -1,8 +1,8 @@
 import type { Cells } from '../belief';
-import { actsIn, type Suspect } from '../faults';
+import { actsIn, withThrows, type Suspect } from '../faults';
 import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, throwsOf, type Installation } from '../installation';
 import { planPhysics } from '../network';
-import { stateSignature, type WorkState } from '../workstate';
+import { stateSignature, turned, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
 import { Energised, magnitude, minus, over, plus, times, type Phasor } from './measure';
@@ -221,7 +221,7 @@ function columnIn(branch: Branch, first: Column, own: Column, gain: Phasor): Col
 const ACROSS = [-1.2, 0, 1.2];
 
 /** What of the belief's cells is asked for here. */
-export type LiveCells = Pick<Cells, 'count' | 'suspect' | 'logPrior' | 'tCentre' | 'tSd' | 'fixedOhm'>;
+export type LiveCells = Pick<Cells, 'count' | 'suspect' | 'answer' | 'logPrior' | 'tCentre' | 'tSd' | 'fixedOhm'>;
 
 /**
  * What live tests say about each cell of the belief. Every test is predicted from the same energised network under every
@@ -230,11 +230,13 @@ export type LiveCells = Pick<Cells, 'count' | 'suspect' | 'logPrior' | 'tCentre'
 export class LiveEvidence {
   private readonly scenes = new Map<string, Scene>();
   private readonly found = new Map<string, Float64Array>();
+  private readonly answering: readonly Suspect[];
   private readonly variants: Variant[][];
   /** Of the tests that were last asked about together. */
   private made: readonly Float64Array[] = [];
 
   constructor(private readonly installation: Installation, private readonly suspects: readonly Suspect[], readonly cells: LiveCells) {
+    this.answering = withThrows(suspects);
     this.variants = Array.from({ length: cells.count }, (_, c) => this.variantsOf(c));
   }
 
@@ -270,9 +272,11 @@ export class LiveEvidence {
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
         const variants = this.variants[c] as Variant[];
         const weight = (guesses === ALL ? this.chanceOfService(c, j) : 1) / variants.length;
+        const parts = this.thrownIn(c);
+        const here = parts ? this.scene(turned(first.state, parts), services[j] as Service, j) : scene;
         for (const v of variants) {
-          const view = scene.view(s, v.ohm, impedances);
-          for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, scene, view, s, v, sound[k] as number);
+          const view = here.view(s, v.ohm, impedances);
+          for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, here, view, s, v, here === scene ? (sound[k] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
         }
       }
     }
@@ -323,11 +327,19 @@ export class LiveEvidence {
       const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
         const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, scene, scene.view(s, v.ohm, impedances), s, v, sound));
+        const parts = this.thrownIn(c);
+        const here = parts ? this.scene(turned(o.state, parts), service, j) : scene;
+        const still = here === scene ? sound : chanceOf(this.installation, o, here.sound, null, asRated);
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, here, here.view(s, v.ohm, impedances), s, v, still));
       }
     }
     this.found.set(key, table);
     return table;
+  }
+
+  /** The two-way switches that stand the other way in this cell. */
+  private thrownIn(c: number): readonly string[] | undefined {
+    return this.answering[this.cells.answer[c] as number]?.thrown?.parts;
   }
 
   private scene(state: WorkState, service: Service, j: number): Scene {

@@ -192,11 +192,11 @@ function crossed(skeleton: Skeleton, section: string, cores: readonly [string, s
 /** The contact that is made, on the other throw. */
 function thrown(skeleton: Skeleton, { parts, throws }: Extract<Structure, { kind: 'thrown' }>): Skeleton {
   const { metal } = skeleton;
-  const made = parts[0] !== undefined && metal.part.includes(parts[0]) ? 0 : 1;
-  const row = metal.part.indexOf(parts[made] as string);
-  const to = skeleton.index.get(throws[1 - made] as PlaceKey);
+  const made = metal.part.includes(parts[0]) ? 0 : 1;
+  const row = metal.part.indexOf(parts[made]);
+  const to = skeleton.index.get(throws[made === 0 ? 1 : 0]);
   if (row < 0 || to === undefined) return skeleton;
-  return { ...skeleton, metal: { ...metal, part: metal.part.map((part, i) => (i === row ? (parts[1 - made] as string) : part)), b: metal.b.map((n, i) => (i === row ? to : n)) } };
+  return { ...skeleton, metal: { ...metal, part: metal.part.map((part, i) => (i === row ? parts[made === 0 ? 1 : 0] : part)), b: metal.b.map((n, i) => (i === row ? to : n)) } };
 }
 
 /** One end in another terminal. An end that is out is where it was. */

@@ -9,8 +9,9 @@ export interface Front {
   readonly weight: Float64Array;
   /** Place number of each cell; equal numbers stand together. */
   readonly place: Int32Array;
+  /** By whose formulas they are read. */
   readonly suspects: readonly number[];
-  /** Which of `suspects` each cell belongs to. */
+  /** Which of `suspects` each cell is read by. */
   readonly of: Int32Array;
   readonly entropy: number;
 }
@@ -49,9 +50,10 @@ export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (susp
   const cells = order.map((i) => kept[i] as number);
   const weight = Float64Array.from(order, (i) => (weights[i] as number) / mass);
   const place = Int32Array.from(cells, (c) => placeNumber(suspectOf(c)));
-  const suspects = [...new Set(cells.map(suspectOf))];
+  const answerOf = (c: number): number => belief.cells.answer[c] as number;
+  const suspects = [...new Set(cells.map(answerOf))];
   const number = new Map(suspects.map((s, i) => [s, i]));
-  return { cells: Int32Array.from(cells), weight, place, suspects, of: Int32Array.from(cells, (c) => number.get(suspectOf(c)) as number), entropy: placeEntropy(weight, place) };
+  return { cells: Int32Array.from(cells), weight, place, suspects, of: Int32Array.from(cells, (c) => number.get(answerOf(c)) as number), entropy: placeEntropy(weight, place) };
 }
 
 function placeEntropy(weight: Float64Array, place: Int32Array): number {

@@ -25,7 +25,7 @@ export function coresOf(installation: Installation, field: Field, physics: Physi
     s.cores.flatMap((c) => {
       const cpc = c.role === 'E' && !s.cpcKnown ? installation.sections.length + (circuits.get(s.id) ?? 0) : -1;
       const branch = field.branch(`${s.id}:${c.id}`);
-      return branch ? [{ part: branch.part, section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b, cpc }] : [];
+      return branch && branch.ohm < Infinity ? [{ part: branch.part, section: i, ohm: branch.ohm, cable: physics.ohmPerM(c.csaMm2, s.flexible ?? false) * s.lengthM, a: branch.a, b: branch.b, cpc }] : [];
     }),
   );
   return {

@@ -3,4 +3,4 @@ export { Probe, probeKey, tiedState } from './probe';
 export { lengthSlopes, type CoreList, type SiteCurrents } from './currents';
 export { insulationSlopes, type Leakage, type SiteLeaks } from './leaks';
 export { respond, type Lead, type Response } from './response';
-export { StateModel, structureOf } from './stateModel';
+export { StateModel, structureOf, type Path } from './stateModel';

@@ -1,11 +1,11 @@
 import { actsIn, type Suspect } from '../faults';
-import { endKeyOf, findSection, parsePlace, terminalKey, throwsOf, type Installation, type PlaceKey } from '../installation';
+import { circuitsOf, endKeyOf, findSection, parsePlace, roleOfPlace, sectionOfPlace, terminalKey, throwsOf, type Installation, type PlaceKey } from '../installation';
 import { Field, type MetalBranch } from '../network/field';
 import { assume, changed, changedAt, endOff, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
 import { planPhysics, type Physics } from '../network';
-import type { WorkState } from '../workstate';
+import { turned, type WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
-import { Leakage } from './leaks';
+import { Leakage, type SiteLeaks } from './leaks';
 import type { Probe } from './probe';
 import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
 
@@ -23,13 +23,14 @@ export class StateModel {
   private readonly acting = new Map<Suspect, Acting | null>();
   private readonly structures = new Map<Structure, Field>();
   private readonly opened = new Map<string, Field>();
+  private readonly throws = new Map<string, StateModel>();
 
   constructor(
     readonly installation: Installation,
     readonly state: WorkState,
     readonly physics: Physics = planPhysics,
     /** What is known to be there besides. */
-    assumed: readonly Assumed[] = [],
+    private readonly assumed: readonly Assumed[] = [],
   ) {
     const plain = skeletonOf(installation, state, physics);
     this.skeleton = assumed.reduce((s, a) => assume(s, a, new Set(state.out)), plain);
@@ -90,10 +91,54 @@ export class StateModel {
     return site;
   }
 
+  /** The same with two-way switches on their other throws. */
+  private otherThrow(parts: readonly string[]): StateModel {
+    const key = parts.join();
+    let other = this.throws.get(key);
+    if (!other) this.throws.set(key, (other = new StateModel(this.installation, turned(this.state, parts), this.physics, this.assumed)));
+    return other;
+  }
+
+  /** Do the throws have a say in what the leads read? Where one of them stands on the line side of their circuit. */
+  private feelsThrow([part = '']: readonly string[], probe: Probe): boolean {
+    const circuits = circuitsOf(this.installation);
+    const own = circuits.get(part.split('.')[0] ?? '');
+    return [...probe.from, ...probe.to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k)) && circuits.get(sectionOfPlace(this.installation, k)) === own);
+  }
+
+  /** The way that a probe's current takes under a suspect that changes the map; null where it runs as in the sound network. */
+  pathUnder(suspect: Suspect, probe: Probe): Path | null {
+    if (suspect.thrown) {
+      const { suspect: thrown, parts } = suspect.thrown;
+      if (!this.feelsThrow(parts, probe)) return this.pathUnder(thrown, probe);
+      const other = this.otherThrow(parts);
+      const leads = other.leads(probe);
+      if (!leads) return null;
+      const leaks: Path['leaks'] = { leakage: other.leakage(), potentials: other.probePotentials(leads), site: (r) => other.leakage().site(thrown, leads, r) };
+      return { ...(other.pathUnder(thrown, probe) ?? { cores: other.cores(), currents: other.probeCurrents(leads), site: other.siteCurrents(thrown) }), leaks };
+    }
+    const acts = this.actsOf(suspect);
+    if (acts?.as !== 'structure') return null;
+    const leads = this.leads(probe);
+    const field = this.structural(acts.structure);
+    const [a, b] = [field.node(leads?.[0].at ?? ''), field.node(leads?.[1].at ?? '')];
+    if (a < 0 || b < 0) return null;
+    const cores = coresOf(this.installation, field, this.physics);
+    return { cores, currents: currentsFor(field, cores, a, b), site: null };
+  }
+
   /** The probe's answer to one suspect, as a formula. `sound` and `leads` are the probe's own, computed once. */
   response(suspect: Suspect, probe: Probe, [p, q]: readonly [Lead, Lead], sound: Response): Response {
-    let acts = this.acting.get(suspect);
-    if (acts === undefined) this.acting.set(suspect, (acts = this.actingHere(suspect)));
+    if (suspect.thrown) {
+      const { suspect: thrown, parts } = suspect.thrown;
+      if (!this.feelsThrow(parts, probe)) return this.response(thrown, probe, [p, q], sound);
+      const other = this.otherThrow(parts);
+      const [leads, still] = [other.leads(probe), other.sound(probe)];
+      if (!leads || !still) return sound;
+      const found = other.response(thrown, probe, leads, still);
+      return found === still && still.z === sound.z && still.m === sound.m ? sound : found;
+    }
+    const acts = this.actsOf(suspect);
     if (acts === null) return sound;
     if (acts.as === 'shunt') return shuntResponse(this.field, sound, p, q, acts.place);
     if (acts.as === 'series') return seriesResponse(this.field, sound, p, q, acts.branch, acts.end, acts.endKey);
@@ -107,7 +152,13 @@ export class StateModel {
     return a < 0 || b < 0 ? sound : soundResponse(field, { ...p, node: a }, { ...q, node: b });
   }
 
-  /** How a suspect acts in this state; null where it does not. */
+  /** How a suspect acts in this state; null where it does not. Worked out once. */
+  private actsOf(suspect: Suspect): Acting | null {
+    let acts = this.acting.get(suspect);
+    if (acts === undefined) this.acting.set(suspect, (acts = this.actingHere(suspect)));
+    return acts;
+  }
+
   private actingHere({ site }: Suspect): Acting | null {
     if (site.on === 'nothing') return null;
     if (site.on === 'face') return { as: 'face', face: site.face };
@@ -164,6 +215,15 @@ export class StateModel {
 function bridged({ field, place }: Extract<Acting, { as: 'opened' }>, p: Lead, q: Lead): Response {
   const [from, to] = [{ ...p, node: field.node(p.at) }, { ...q, node: field.node(q.at) }];
   return shuntResponse(field, soundResponse(field, from, to), from, to, place);
+}
+
+/** Cores in their order, the current in each for one ampere through a probe, and what a suspect does to these. */
+export interface Path {
+  readonly cores: CoreList;
+  readonly currents: Float64Array;
+  readonly site: SiteCurrents | null;
+  /** The insulation there, the volts over it, and what the suspect does to them; absent where it is that of the sound network. */
+  readonly leaks?: { readonly leakage: Leakage; readonly potentials: Float64Array; site(r: Response): SiteLeaks };
 }
 
 /** What a suspect does in one state: joins a pair, adds to a branch, keeps a probe off its face, or changes the map. */

@@ -7,6 +7,8 @@ const toggled = (list: readonly string[], item: string, present: boolean): strin
 export const setEnd = (s: WorkState, end: string, out: boolean): WorkState => ({ ...s, out: toggled(s.out, end, out) });
 export const setEnds = (s: WorkState, ends: readonly string[], out: boolean): WorkState => ends.reduce((acc, e) => setEnd(acc, e, out), s);
 export const setOff = (s: WorkState, element: string, off: boolean): WorkState => ({ ...s, off: toggled(s.off, element, off) });
+/** Two-way switches on their other throws. */
+export const turned = (s: WorkState, parts: readonly string[]): WorkState => parts.reduce((acc, part) => setOff(acc, part, !acc.off.includes(part)), s);
 export const setLoadOut = (s: WorkState, load: string, out: boolean): WorkState => ({ ...s, loadsOut: toggled(s.loadsOut, load, out) });
 export const setCover = (s: WorkState, point: string, opened: boolean): WorkState => ({ ...s, opened: toggled(s.opened, point, opened) });
 export const addLink = (s: WorkState, link: Link): WorkState => ({ ...s, links: [...s.links.filter((l) => l.id !== link.id), link] });
