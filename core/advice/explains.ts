@@ -83,7 +83,7 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   const idle: WorkState = { ...untouched, loadsOut: allLoads(map, faults) };
   const ways = earthings(map);
   const over = (state: WorkState, service: Service): Trip => {
-    const each = ways.map(([arrangement, share]) => ({ share, ...worst(map, Energised.of(map, state, faults, { ...service, arrangement })) }));
+    const each = ways.map(([arrangement, share]) => ({ share, ...worst(map, (leak) => Energised.of(map, state, faults, { ...service, leak: leak * service.leak, arrangement })) }));
     const [least, most] = [Math.min(...each.map((x) => x.mA)), Math.max(...each.map((x) => x.mA))];
     return { chance: each.reduce((sum, x) => sum + x.share * x.chance, 0), mA: most < SIZE_TOLD * least ? most : null };
   };
@@ -108,8 +108,25 @@ interface Trip { readonly chance: number; readonly mA: number | null }
 const COMMON: readonly (readonly [NonNullable<Service['arrangement']>, number])[] = [['TN-C-S', 0.5], ['TN-S', 0.3], ['TT', 0.2]];
 const earthings = (map: Installation): typeof COMMON => (map.supply?.arrangement ? [[map.supply.arrangement, 1]] : COMMON);
 
-/** The residual device likeliest to open, and its current in milliamperes. Where the map has none, one of 30 mA stands at the board. */
-function worst(map: Installation, e: Energised): { chance: number; mA: number } {
+/** What leaks in a whole installation, as factors on the usual, and how likely: nobody measured it. */
+const LEAKS: readonly (readonly [number, number])[] = [[0.4, 0.25], [1, 0.4], [2, 0.25], [4, 0.1]];
+const MUCH = 3;
+
+/**
+ * The residual device likeliest to open, and its current in milliamperes where leakage is as usual. Where the map has none, one of 30 mA
+ * stands at the board. `energised`: the installation with so many times that leakage; between two of them the current is taken to be straight.
+ */
+function worst(map: Installation, energised: (leak: number) => Energised): { chance: number; mA: number } {
+  const [usual, much] = [seenBy(map, energised(1)), seenBy(map, energised(MUCH))];
+  const rated = usual.map(({ d, amp }, i) => {
+    const more = ((much[i]?.amp ?? amp) - amp) / (MUCH - 1);
+    return { chance: LEAKS.reduce((sum, [leak, share]) => sum + share * chanceOfTrip({ ...d, ratingA: null }, 0, Math.max(0, amp + (leak - 1) * more)).atOnce, 0), mA: amp * 1000 };
+  });
+  return rated.sort((a, b) => b.chance - a.chance || b.mA - a.mA)[0] ?? { chance: 0, mA: 0 };
+}
+
+/** The residual devices, and the current that each sees, amperes. */
+function seenBy(map: Installation, e: Energised): readonly { readonly d: Protection; readonly amp: number }[] {
   const devices = protectionsOf(map).filter((p) => p.residualMa !== null);
   const board = boardOf(map);
   const wires = board ? endsAtPoint(map, board.id).filter((x) => x.role !== 'E') : [];
@@ -117,14 +134,12 @@ function worst(map: Installation, e: Energised): { chance: number; mA: number } 
     const i = e.current(`core ${x.section.id}:${x.core}`);
     return { re: sign * i.re, im: sign * i.im };
   };
-  const seen: { d: Protection; amp: number }[] = devices.length
+  return devices.length
     ? devices.map((d) => ({ d, amp: magnitude(e.clamp(residualParts(d))) }))
     : protectionsOf(map).slice(0, 1).map((d) => {
         const sum = wires.map((x) => circuit(x, x.side === 'a' ? 1 : -1)).reduce((a, b) => ({ re: a.re + b.re, im: a.im + b.im }), { re: 0, im: 0 });
         return { d: { ...d, kind: 'rcd' as const, residualMa: 30, ratingA: null }, amp: magnitude(sum) };
       });
-  const rated = seen.map(({ d, amp }) => ({ chance: chanceOfTrip({ ...d, ratingA: null }, 0, amp).atOnce, mA: amp * 1000 }));
-  return rated.sort((a, b) => b.chance - a.chance || b.mA - a.mA)[0] ?? { chance: 0, mA: 0 };
 }
 
 /** An overcurrent device of a way where nobody said which: B 32. */
@@ -152,7 +167,7 @@ function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], an
   // Metal that has lost its earth waits for the first fault.
   const unearthed = earths.filter((x) => magnitude(e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E')) ?? { re: 0, im: 0 }) > 1e3).map((x) => x.point);
   if (unearthed.length) return answer(true, 'explains.unearthed', unearthed);
-  const leak = worst(map, e).mA;
+  const leak = worst(map, () => e).mA;
   return leak > 2 ? answer(true, 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');
 }
 

@@ -194,3 +194,18 @@ test('a contact is weighed at the size that its own readings show, though others
     expect(of('N,E')).toBeGreaterThan(0.1);
   }
 });
+
+test('where nothing shows between neutral and earth, line to earth of one way after another that shows nothing says nothing against an appliance that was read', () => {
+  const map = drafted('6 ways, RCD on 1 to 6');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const read = (from: string, shown: number | 'above'): Observation => ({ probe: { fn: 'continuity', from: [from], to: ['p0:E'] }, state: deadState(map, []), displayed: shown === 'above' ? { above: 100_000 } : { ohm: shown } });
+  const odds = (more: readonly string[]): number => {
+    const belief = engine.believe([read('p0:NG1', 'above'), read('p0:W3', 16_600), ...more.map((w) => read(w, 'above'))]);
+    const share = (test: (id: string) => boolean): number => engine.suspects.reduce((sum, s, i) => (test(s.id) ? sum + (belief.suspectShare[i] as number) : sum), 0);
+    return share((id) => id === 'load c3.loads:LE') / share((id) => id === 'sound');
+  };
+  const before = odds([]);
+  // Ways that nobody suspects by now: what they show alone says only of themselves.
+  expect(odds(['p0:W1', 'p0:W2', 'p0:W4', 'p0:W5', 'p0:W6']) / before).toBeGreaterThan(0.5);
+  expect(odds(['p0:W1', 'p0:W2', 'p0:W4', 'p0:W5', 'p0:W6']) / before).toBeLessThan(2);
+});

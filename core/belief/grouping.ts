@@ -84,7 +84,9 @@ export class Grouping {
       if (neutral === undefined || at(o.probe, EARTH) === undefined || stateSignature(o.state) !== signature) return least;
       const own = parsePlace(neutral)?.at === 'terminal' && pointOfPlace(map, neutral) === board ? neutral === bar && !apart : circuits.get(sectionOfPlace(map, neutral)) === circuits.get(section);
       if (!own) return least;
-      return Math.max(least, FLOOR * (isAbove(o.displayed) ? o.displayed.above : o.displayed.ohm));
+      // Off scale on the same range: nothing that goes on from the neutral shows on it either.
+      if (isAbove(o.displayed)) return Math.max(least, o.probe.fn === probe.fn ? Infinity : FLOOR * o.displayed.above);
+      return Math.max(least, FLOOR * o.displayed.ohm);
     }, 0);
   }
 
