@@ -75,6 +75,8 @@ export async function prove(page: Page): Promise<void> {
   await page.getByTestId('prove-title').waitFor();
   const rod = page.getByTestId('rod');
   if (await rod.count()) await rod.fill('rod in the yard');
+  const on = page.getByRole('radio', { name: 'All on' });
+  if (await on.count()) await on.click();
   await page.getByTestId('indicator-before').click();
   const zero = page.getByTestId('zero');
   while (await zero.count()) await zero.click();

@@ -20,6 +20,8 @@ export interface Advice {
   /** Everything too unlikely for a line of its own. */
   readonly others: { readonly count: number; readonly share: number };
   readonly unknownShare: number;
+  /** Share of what joins a conductor of one circuit to another's: such a circuit can be live although its own way is off. */
+  readonly fedElsewhere: number;
   /** Two faults explain the readings where one does not; the first stands at the head of the suspects. */
   readonly two: { readonly share: number; readonly first: string } | null;
   /** The record that is wrong, metal that helps: no fault, and taken as given. */

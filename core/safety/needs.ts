@@ -125,19 +125,29 @@ export function putBackList(map: Installation, state: WorkState, secured: boolea
   return items;
 }
 
-/** At a board of many ways: the bars with each other, and each way with its own neutral and with earth. */
-function boardPairs(map: Installation, board: Point): [string, string][] {
-  const bars = board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => t.id);
-  const ways = board.elements.flatMap((w) => (w.kind === 'way' ? linePoles(board.elements, w).map((e) => e.b) : []));
+/**
+ * At a board of many ways: the bars with each other, and each way with its own neutral and with earth. `asOne`: every way and every group
+ * is on, so that all lines are their bar and all neutrals theirs: the bars alone.
+ */
+function boardPairs(map: Installation, board: Point, asOne: boolean): [string, string][] {
+  const bars = asOne ? ['N'] : board.terminals.filter((t) => boardPart(t) === 'neutral bar').map((t) => t.id);
+  const ways = asOne ? [] : board.elements.flatMap((w) => (w.kind === 'way' ? linePoles(board.elements, w).map((e) => e.b) : []));
   const lines = board.terminals.filter((t) => boardPart(t) === 'line bar' && !board.elements.some((e) => e.kind === 'pole' && e.b === t.id)).map((t) => t.id);
   const neutral = (way: string): string => map.sections.flatMap((s) => (s.cores.some((c) => c.a === way) ? s.cores.filter((c) => c.role === 'N').map((c) => c.a) : []))[0] ?? 'N';
   return [...bars.map((b): [string, string] => ['E', b]), ...lines.flatMap((l): [string, string][] => [['E', l], ['N', l]]), ...lines.flatMap((l, i) => lines.slice(0, i).map((m): [string, string] => [m, l])), ...ways.flatMap((w): [string, string][] => [['E', w], [neutral(w), w]])];
 }
 
+/** Share of what may join one circuit to another from which a board is proved way by way. */
+const MAY_BE_FED = 0.1;
+
+/** May a board be proved with its ways on, all lines as one and all neutrals as one? Not where one circuit may feed another (`fedElsewhere`: the share of what would), or something was found to be so. */
+export const provesAsOne = (map: Installation, point: string, fedElsewhere: number, seen: readonly { readonly what: string }[]): boolean =>
+  map.shape === 'board' && findPoint(map, point)?.kind === 'board' && fedElsewhere < MAY_BE_FED && !seen.some((s) => s.what === 'inBar');
+
 /** Every pair of the terminals that a point has, the least dangerous first: earth to neutral, earth to line, neutral to line. */
-export function provingPairs(map: Installation, point: string): [string, string][] {
+export function provingPairs(map: Installation, point: string, asOne = false): [string, string][] {
   const board = findPoint(map, point);
-  if (board?.kind === 'board' && map.shape === 'board') return boardPairs(map, board);
+  if (board?.kind === 'board' && map.shape === 'board') return boardPairs(map, board, asOne);
   if (board?.kind === 'subboard') return [...board.terminals.filter((t) => t.role === 'N').map((t): [string, string] => ['E', t.id]), ...board.terminals.filter((t) => t.role.startsWith('L')).flatMap((t): [string, string][] => [['E', t.id], ['N', t.id]])];
   const rank = (role: string): number => (role === 'E' ? 0 : role === 'N' ? 1 : 2);
   const terminals = [...(findPoint(map, point)?.terminals ?? [])].sort((a, b) => rank(a.role) - rank(b.role));

@@ -1,11 +1,12 @@
 import { drawCase, families } from '../../bench/world';
 import { draftCircuit, endsAtPoint, type Installation } from '../installation';
+import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { seededRandom } from '../numeric';
 import { canReach, spotsAt } from '../planning';
 import type { Probe } from '../probes';
 import { untouched, type WorkState } from '../workstate';
 import { dangers } from './fixtures/dangers';
-import { provingPairs, putBackList, unmetNeeds, type PhysicalStep, type SafetyState } from '.';
+import { provesAsOne, provingPairs, putBackList, unmetNeeds, type PhysicalStep, type SafetyState } from '.';
 
 interface Scene { map: Installation; safety: SafetyState; step: PhysicalStep }
 
@@ -102,4 +103,24 @@ test('a link, a bare end and an open cover keep the power off; loads that are ou
   const list = putBackList(plan, state, true);
   expect(list.filter((i) => i.gatesPower).map((i) => i.kind).sort()).toEqual(['cover', 'ends', 'link']);
   expect(list.find((i) => i.kind === 'load')?.gatesPower).toBe(false);
+});
+
+test('a twelve-way board whose ways are on is proved at its bars, in twenty taps at the most; way by way where one circuit may feed another', () => {
+  const r = draftCircuit('12 ways, RCD on 1 to 6, RCD on 7 to 12');
+  if (!r.ok) throw new Error('draft');
+  const asOne = provingPairs(r.value, 'p0', true);
+  // Each of line, neutral and earth against each other, and each to an earth of its own; the indicator before and after.
+  expect(asOne.map((p) => [...p].sort().join())).toEqual(expect.arrayContaining(['E,N', 'E,L', 'L,N']));
+  expect(asOne.length + 3 + 2).toBeLessThanOrEqual(20);
+  const each = provingPairs(r.value, 'p0');
+  for (let w = 1; w <= 12; w++) expect(each.some((p) => p.includes(`W${w}`))).toBe(true);
+  // What stands for them is one with them: nothing but switches that are on lies between.
+  const network = compileNetwork(r.value, untouched, [], planPhysics);
+  const between = (a: string, b: string): unknown => resistanceBetween(network, network.index.get(a) ?? -1, network.index.get(b) ?? -1);
+  for (let w = 1; w <= 12; w++) expect(between('p0:L', `p0:W${w}`)).toBeLessThan(0.1);
+  for (const bar of ['NG1', 'NG2']) expect(between('p0:N', `p0:${bar}`)).toBeLessThan(0.1);
+  expect(provesAsOne(r.value, 'p0', 0.02, [])).toBe(true);
+  expect(provesAsOne(r.value, 'p0', 0.3, [])).toBe(false);
+  expect(provesAsOne(r.value, 'p0', 0.02, [{ what: 'inBar' }])).toBe(false);
+  expect(provesAsOne(r.value, 'c3', 0.02, [])).toBe(false);
 });

@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
@@ -13,6 +13,8 @@ import { provingPairs } from '@core/safety';
 interface Props {
   map: Installation;
   point: string;
+  /** All ways may be proved as one, with their switches on. */
+  mayJoin: boolean;
   /** A broken earth or neutral is possible: every terminal is read to an independent earth too. */
   toEarth: boolean;
   onDone: () => void;
@@ -20,10 +22,14 @@ interface Props {
   onPick: (point: string) => void;
 }
 
+/** Heights of a pair's row, and of what stands above the list, pixels. */
+const PAIR_ROW = 46;
+const HEAD = 120;
+
 type Phase = 'prove' | 'pairs' | 'prove again';
 
 /** Prove the indicator, read every pair, prove the indicator again. The meter gives the number; the person says it. */
-export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Props) {
+export function ProvePoint({ map, point, mayJoin, toEarth, onDone, others, onPick }: Props) {
   const { record, view } = useJob();
   const { colour } = useTheme();
   const [profile] = useProfile();
@@ -33,6 +39,9 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const [above, setAbove] = useState(false);
   const [picking, setPicking] = useState(false);
   const [none, setNone] = useState(false);
+  const [waysOn, setWaysOn] = useState<boolean | null>(null);
+  const list = useRef<ScrollView>(null);
+  const asOne = mayJoin && waysOn === true;
   const terminals = findPoint(map, point)?.terminals ?? [];
   // A way's own terminals by conductor and way; bars by their name; elsewhere the letter.
   const isBoard = terminals.some((t) => t.id === 'W');
@@ -43,8 +52,8 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
     return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : coreWords(t);
   };
   const pairs = [
-    ...provingPairs(map, point).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
-    ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^L[123]?G/.test(t.id)).map((t) => ({ from: 'rod', to: t.id })) : []),
+    ...provingPairs(map, point, asOne).filter(([a, b]) => !isBoard || (a !== 'L' && b !== 'L')).map(([from, to]) => ({ from, to })),
+    ...(toEarth ? terminals.filter((t) => (!isBoard || t.id !== 'L') && !/^L[123]?G/.test(t.id) && (!asOne || /^(E|N|L[123]?)$/.test(t.id))).map((t) => ({ from: 'rod', to: t.id })) : []),
   ];
   const at = pairs[checks.length];
   const words = (p: { from: string; to: string }): string => (p.from === 'rod' ? `${rod || 'independent earth'} to ${label(p.to)}` : `${label(p.from)} to ${label(p.to)}`);
@@ -53,6 +62,8 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
     const next = [...checks, { ...at, volt: 0, bleep }];
     setChecks(next);
     if (next.length === pairs.length) setPhase('prove again');
+    // The list follows the thumb.
+    list.current?.scrollTo({ y: Math.max(0, next.length - 2) * PAIR_ROW + HEAD, animated: true });
   };
   const coloursOf = (t: string): string[] => {
     const role = terminals.find((x) => x.id === t)?.role;
@@ -65,7 +76,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
   const key = view.secured?.key ?? '';
   return (
     <View style={{ flex: 1, maxWidth: 760 }}>
-      <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 18, gap: 12 }}>
+      <ScrollView ref={list} style={{ flex: 1 }} contentContainerStyle={{ padding: 18, gap: 12 }}>
         <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
           <View style={{ flex: 1 }}>
             <Words at="title" bold role="heading" testID="prove-title">{findPoint(map, point)?.name ?? point}</Words>
@@ -89,7 +100,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
             const check = checks[i];
             const here = phase === 'pairs' && i === checks.length;
             return (
-              <View key={`${p.from}${p.to}`} style={{ minHeight: 46, flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', borderBottomWidth: 1, borderBottomColor: colour.hairline, backgroundColor: here ? colour.sheet : 'transparent', borderLeftWidth: here ? 6 : 0, borderLeftColor: colour.ink, paddingHorizontal: 10 }}>
+              <View key={`${p.from}${p.to}`} style={{ minHeight: PAIR_ROW, flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between', borderBottomWidth: 1, borderBottomColor: colour.hairline, backgroundColor: here ? colour.sheet : 'transparent', borderLeftWidth: here ? 6 : 0, borderLeftColor: colour.ink, paddingHorizontal: 10 }}>
                 <Words bold={here}>{words(p)}</Words>
                 <Words figure bold>{check ? (check.bleep ? '0 V, bleep' : '0 V') : ''}</Words>
               </View>
@@ -105,7 +116,13 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
             {view.secured?.second ? <Words at="small" bold>{`A second supply was found (${view.secured.second}): read every pair as if it were on.`}</Words> : null}
             {toEarth ? <Field label="The independent earth" value={rod} onChange={setRod} placeholder="rod in the yard" testID="rod" /> : null}
             {toEarth ? <Button label="None here" small onPress={() => setNone(true)} testID="no-rod" /> : null}
-            <Button label="Indicator works on the proving unit" onPress={() => setPhase('pairs')} disabled={toEarth && !rod.trim()} testID="indicator-before" />
+            {mayJoin ? (
+              <>
+                <Choice label="The ways and RCDs are" testID="ways-on" value={waysOn === null ? null : waysOn ? 'on' : 'off'} onChange={(v) => setWaysOn(v === 'on')} options={[{ value: 'on', label: 'All on' }, { value: 'off', label: 'Off, or some of them' }]} />
+                {asOne ? <Words at="small">{`On, they join each line to its bar: ${pairs.length} pairs stand for every way. Switched off afterwards, a way stays as dead as it was.`}</Words> : null}
+              </>
+            ) : null}
+            <Button label="Indicator works on the proving unit" onPress={() => setPhase('pairs')} disabled={(toEarth && !rod.trim()) || (mayJoin && waysOn === null)} testID="indicator-before" />
           </>
         ) : null}
         {phase === 'pairs' && at ? (
@@ -119,6 +136,7 @@ export function ProvePoint({ map, point, toEarth, onDone, others, onPick }: Prop
             </View>
           </>
         ) : null}
+        {phase === 'prove again' && asOne ? <Words at="small" bold testID="now-off">Then switch every way and RCD off: the board is read with them off.</Words> : null}
         {phase === 'prove again' ? (
           <Button label="Indicator still works: proved dead" testID="indicator-after" onPress={() => {
             // Metal that was read with an indicator is in sight: the cover is off.
