@@ -116,6 +116,7 @@ test('a three-phase board says which colours clash between new and old wiring, a
   await renderJob(new JobMaker('4 ways, three phase').secured(), <DeadScreen />);
   expect(screen.getByTestId('clash').textContent).toMatch(/Colours prove nothing here/);
   await type('The independent earth', 'rod');
+  await press('Off, or some of them');
   await pressId('indicator-before');
   expect(screen.getByTestId('pair-colours').textContent).toMatch(/^E: green-yellow.* · N: blue/);
 });
@@ -130,4 +131,31 @@ test('where no earth of its own is in reach the point stays closed, with its rea
   await pressId('leave-closed');
   expect((await kept(job, 'cantReach')).at(-1)).toMatchObject({ point: 'p2', can: false, why: expect.stringContaining('no independent earth') as string });
   expect((await kept(job, 'proved')).filter((p) => p.point === 'p2')).toEqual([]);
+});
+
+test('a twelve-way board is proved in twenty taps at the most with its ways on, nothing filled in beforehand; with some off, way by way', async () => {
+  routeParams.points = 'p0';
+  const job = new JobMaker('12 ways, RCD on 1 to 6, RCD on 7 to 12').secured();
+  await renderJob(job, <DeadScreen />);
+  await type('The independent earth', 'rod');
+  expect(screen.getByTestId('indicator-before').getAttribute('aria-disabled')).toBe('true');
+  await press('All on');
+  await pressId('indicator-before');
+  const asked = await everyPairZero();
+  expect(asked.length).toBeGreaterThanOrEqual(6);
+  expect(screen.getByTestId('now-off').textContent).toMatch(/switch every way and RCD off/);
+  await pressId('indicator-after');
+  // Four more: into the field of the earth, "all on", the indicator before and after.
+  expect(asked.length + 4).toBeLessThanOrEqual(20);
+  expect((await kept(job, 'proved')).at(-1)).toMatchObject({ point: 'p0', earthPlace: 'rod' });
+});
+
+test('with some ways off every way of a board is asked by itself', async () => {
+  routeParams.points = 'p0';
+  await renderJob(new JobMaker('6 ways').secured(), <DeadScreen />);
+  await type('The independent earth', 'rod');
+  await press('Off, or some of them');
+  await pressId('indicator-before');
+  const asked = await everyPairZero();
+  for (let way = 1; way <= 6; way++) expect(asked.some((a) => new RegExp(`way ${way}\\b`, 'i').test(a))).toBe(true);
 });
