@@ -209,3 +209,21 @@ test('where nothing shows between neutral and earth, line to earth of one way af
   expect(odds(['p0:W1', 'p0:W2', 'p0:W4', 'p0:W5', 'p0:W6']) / before).toBeGreaterThan(0.5);
   expect(odds(['p0:W1', 'p0:W2', 'p0:W4', 'p0:W5', 'p0:W6']) / before).toBeLessThan(2);
 });
+
+test('whether the element of a faulty appliance conducts is found once: what is read through it again and again says no more', () => {
+  const drawn = editMap(drafted('6 ways, RCD on 1 to 6'), { edit: 'drawCircuit', way: 'w4', phrase: 'tree, 2' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const [one = ''] = circuitOfWay(map, 'w4').points.map((p) => p.id);
+  const state = { ...deadState(map, partsOf(map, ['load']).filter((l) => !l.startsWith(one))), opened: ['p0', one] };
+  const read = (from: string, to: string, shown: number | 'above'): Observation => ({ probe: { fn: 'continuity', from: [from], to: [to] }, state, displayed: shown === 'above' ? { above: 100_000 } : { ohm: shown } });
+  const odds = (more: readonly Observation[]): number => {
+    const belief = engine.believe([read('p0:W4', 'p0:E', 0.9), read('p0:NG1', 'p0:E', 'above'), ...more]);
+    const share = (id: string): number => belief.suspectShare[engine.suspects.findIndex((s) => s.id === id)] as number;
+    return share(`load ${one}.load:LE`) / share(`contact ${one}:LE`);
+  };
+  const once = odds([]);
+  // Line to neutral at the board, and each from the point itself: all through the same element, which its thermostat has off.
+  expect(odds([read('p0:W4', 'p0:NG1', 'above'), read(`${one}:N`, `${one}:E`, 'above'), read(`${one}:L`, `${one}:N`, 'above'), read('p0:NG1', `${one}:E`, 'above')]) / once).toBeGreaterThan(0.4);
+});

@@ -234,6 +234,7 @@ export class CellWork {
     let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
+    this.earlier.begin();
     for (const n of this.rows) value += this.share(n, (this.groups[n] as Group).response(this.suspect), x, k, hasT, along, trusting);
     return value + this.rest;
   }

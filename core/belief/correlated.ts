@@ -334,6 +334,7 @@ export class Correlated {
     const k = Math.exp(this.s);
     this.count = 0;
     this.doubted = 0;
+    this.earlier.begin();
     for (const n of this.rows) {
       const group = this.groups[n] as Group;
       const r = group.response(suspect);

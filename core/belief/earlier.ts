@@ -1,6 +1,6 @@
 import { SLIP_DENSITY, type Group } from './group';
 import { healthyDensity, seenBefore } from './healthy';
-import { addSay, blurs, clearSay, noSay, type Say } from './nuisance';
+import { addSay, blurs, clearSay, noSay, scaleSay, type Say } from './nuisance';
 
 // What a load, metal or sound insulation showed in one reading it shows again in the next: that is charged once, by how surely it was
 // the one that showed it there.
@@ -27,11 +27,20 @@ export class Earlier {
   private readonly plain: Float64Array;
   private readonly leasts: Float64Array[];
 
+  /** Of a faulty appliance: the chance that its element conducts, by the readings so far; whether the reading met last goes through it. */
+  private itsLoad = WITH_ITS_LOAD;
+  private throughIt = false;
+
   constructor(private readonly groups: readonly Group[]) {
     this.byOthers = new Float64Array(groups.length);
     this.bySound = new Float64Array(groups.length);
     this.plain = new Float64Array(groups.length);
     this.leasts = groups.map((g) => new Float64Array(g.others.length));
+  }
+
+  /** Before the first reading of a cell. */
+  begin(): void {
+    this.itsLoad = WITH_ITS_LOAD;
   }
 
   /** Reading `n` under a suspect, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
@@ -49,19 +58,24 @@ export class Earlier {
     let prior = 0;
     const inLoad = g.inLoad(suspect);
     // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
-    const shareOf = (m: Group['others'][number], i: number): number => (inLoad && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number) ? WITH_ITS_LOAD : m.share);
+    const through = (m: Group['others'][number], i: number): boolean => inLoad && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number);
+    const shareOf = (m: Group['others'][number], i: number): number => (through(m, i) ? this.itsLoad : m.share);
+    this.throughIt = g.others.some(through);
     for (const [i, m] of g.others.entries()) if (m.share > SELDOM) prior += shareOf(m, i);
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? this.groups[before as number] : undefined;
     this.by = -1;
+    let none = 1;
     for (const [i, m] of g.others.entries()) {
+      const had = say.share;
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
       addSay(say, m.share > SELDOM ? shareOf(m, i) * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
+      none *= Math.max(1 - SURELY_IN, 1 - (say.share - had));
     }
-    // What shows by one thing does not show by another: together they leave the cell itself a little at the least.
-    say.share = Math.min(say.share, SURELY_IN);
+    // Things that are there or not by themselves: together they leave the cell itself what none of them has a say in.
+    if (say.share > 1 - none) scaleSay(say, (1 - none) / say.share);
     return say;
   }
 
@@ -96,7 +110,11 @@ export class Earlier {
 
   /** The cell itself shows the reading just met with density `plain`, slips apart. */
   shownWith(n: number, plain: number): void {
-    if (this.say.share > 0) this.byOthers[n] = this.say.density / (this.say.density + plain + 1e-300);
+    if (this.say.share <= 0) return;
+    const byOthers = this.say.density / (this.say.density + plain + 1e-300);
+    this.byOthers[n] = byOthers;
+    // One element conducts or does not, whatever is read through it: that is found once.
+    if (this.throughIt) this.itsLoad = Math.min(SURELY_IN, Math.max(1 - SURELY_IN, byOthers));
   }
 }
 

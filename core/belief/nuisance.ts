@@ -57,6 +57,13 @@ export function clearSay(out: Say): void {
   out.nearSd = 1;
 }
 
+export function scaleSay(say: Say, factor: number): void {
+  say.share *= factor;
+  say.density *= factor;
+  say.near *= factor;
+  say.nearShare *= factor;
+}
+
 /** Readings nearer to each other than this share are one: the thing does not touch this probe. */
 const ALIKE = 0.05;
 /** The most ohms of a load that is in. */

@@ -1,6 +1,6 @@
 import { useRef, useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Caution, Choice, Field, Sheet, Words } from '@/components';
+import { Button, Caution, Choice, Field, Label, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
@@ -118,6 +118,7 @@ export function ProvePoint({ map, point, mayJoin, toEarth, onDone, others, onPic
             {toEarth ? <Button label="None here" small onPress={() => setNone(true)} testID="no-rod" /> : null}
             {mayJoin ? (
               <>
+                <Label>The ways and RCDs are</Label>
                 <Choice label="The ways and RCDs are" testID="ways-on" value={waysOn === null ? null : waysOn ? 'on' : 'off'} onChange={(v) => setWaysOn(v === 'on')} options={[{ value: 'on', label: 'All on' }, { value: 'off', label: 'Off, or some of them' }]} />
                 {asOne ? <Words at="small">{`On, they join each line to its bar: ${pairs.length} pairs stand for every way. Switched off afterwards, a way stays as dead as it was.`}</Words> : null}
               </>
