@@ -4,7 +4,7 @@ import { elementKey, untouched, type WorkState } from '../workstate';
 import type { Response } from '../probes';
 import { toY } from '../tester';
 import { BeliefEngine, type Observation } from '.';
-import { Earlier } from './earlier';
+import { Earlier, type Met } from './earlier';
 import type { Group } from './group';
 
 // What a load or sound insulation showed once it shows again, from another place or in another state: that is no new evidence.
@@ -127,8 +127,10 @@ test('a load that shows the same from place after place is foreseen by the readi
 });
 
 test('all that may have shown a reading never has more than the whole of the say, however often one of them showed it before', () => {
-  const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: {} as Response, response: () => ({}) as Response });
-  const group = (n: number): Group => ({ fn: 'insulation', above: false, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [], inLoad: () => false }) as unknown as Group;
+  const place = { a: [0, 0], b: [0, 0], cores: 0, zAA: 0, mAA: 0, zBB: 0, mBB: 0, zAB: 0, mAB: 0 } as const;
+  const nothing: Response = { kind: 0, z: 0, m: 0, zA: 0, mA: 0, zB: 0, mB: 0, place, share: 0, own: 0, rest: 0, copper: null, openOhm: 0 };
+  const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: nothing, response: () => nothing });
+  const group = (n: number): Met => ({ fn: 'insulation', above: false, again: null, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [], inLoad: () => false });
   const groups = Array.from({ length: 6 }, (_, n) => group(n));
   const earlier = new Earlier(groups);
   for (const n of groups.keys()) {

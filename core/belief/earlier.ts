@@ -13,6 +13,9 @@ const IN_LINE = 10;
 /** As sure as it gets that a thing is in, or out, for what another reading showed. */
 const SURELY_IN = 0.98;
 
+/** What is asked of a reading here. */
+export type Met = Pick<Group, 'fn' | 'above' | 'ohm' | 'y' | 'again' | 'againSd' | 'floorOhm' | 'slip' | 'others' | 'before' | 'repeats' | 'inLoad'>;
+
 /** The readings of one cell, met one after another in their order, and by what each was shown. */
 export class Earlier {
   /** What else may have shown the reading met last. */
@@ -31,7 +34,7 @@ export class Earlier {
   private itsLoad = WITH_ITS_LOAD;
   private throughIt = false;
 
-  constructor(private readonly groups: readonly Group[]) {
+  constructor(private readonly groups: readonly Met[]) {
     this.byOthers = new Float64Array(groups.length);
     this.bySound = new Float64Array(groups.length);
     this.plain = new Float64Array(groups.length);
@@ -45,7 +48,7 @@ export class Earlier {
 
   /** Reading `n` under a suspect, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
   meet(n: number, suspect: number, plain: number, ohmOf: (m: Group['others'][number]) => number): Say {
-    const g = this.groups[n] as Group;
+    const g = this.groups[n] as Met;
     const { say } = this;
     clearSay(say);
     this.byOthers[n] = NaN;
@@ -80,14 +83,14 @@ export class Earlier {
   }
 
   /** Of the readings before that showed the same, the one nearest to it in which something else had a say at all: what the cell itself shows tells nothing of that. */
-  private nearest(g: Group): number | undefined {
+  private nearest(g: Met): number | undefined {
     return g.before.find((m) => !Number.isNaN(this.byOthers[m]));
   }
 
   /** Of the readings before with the same probe, where nothing changed since that concerns the cell and something else had a say, the one nearest to it. */
-  private repeated(n: number, g: Group): number | undefined {
+  private repeated(n: number, g: Met): number | undefined {
     let best: number | undefined;
-    const far = (m: number): number => Math.abs((this.groups[m] as Group).y - g.y);
+    const far = (m: number): number => Math.abs((this.groups[m] as Met).y - g.y);
     for (const m of g.repeats) if (!Number.isNaN(this.byOthers[m]) && this.sameFor(m, n) && (best === undefined || far(m) < far(best))) best = m;
     return best;
   }
@@ -100,9 +103,9 @@ export class Earlier {
 
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
   sound(n: number, ohm: number): number {
-    const g = this.groups[n] as Group;
+    const g = this.groups[n] as Met;
     const before = g.before.find((m) => (this.bySound[m] as number) > 0.5) ?? g.before[0];
-    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before]), before === undefined ? g.again : (this.groups[before] as Group).y));
+    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before]), before === undefined ? g.again : (this.groups[before] as Met).y));
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);

@@ -26,7 +26,7 @@ export const BEYOND_RANGE = BEYOND;
 export interface Before { readonly y: number; readonly again: number; readonly sd: number; readonly surely: number }
 
 /** What another reading showed, if sound insulation showed it there as `surely` as that. */
-export const seenBefore = (g: Group, surely = 1, again = g.again): Before | null => (again === null ? null : { y: g.y, again, sd: g.againSd, surely });
+export const seenBefore = (g: Pick<Group, 'again' | 'againSd' | 'y'>, surely = 1, again = g.again): Before | null => (again === null ? null : { y: g.y, again, sd: g.againSd, surely });
 
 /**
  * Density in y of a value that sound insulation shows: even in ln of the ohms, falling off below a few megohms (below their share of that

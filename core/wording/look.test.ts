@@ -1,5 +1,5 @@
 import { draft } from '../installation/fixtures/drafted';
-import { verdictGuide } from '.';
+import { soundGuide, verdictGuide } from '.';
 
 const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
 const sure = (kind: 'otherBar' | 'contact') => ({ kind, conductors: ['N'], open: [] });
@@ -17,4 +17,10 @@ test('a cable is looked along, and what hangs on guessed lengths says so', () =>
 
 test('what may still be plugged in is looked for before a cover comes off', () => {
   expect(verdictGuide(map, { place: 'c2', onGuess: false, surely: sure('contact') }, true)).toMatch(/^Look first.*If nothing is, open/);
+});
+
+test('"nothing wrong" says that a reading of the line stops at a switch that is off, where there is one, or where nobody has drawn the circuit', () => {
+  for (const phrase of ['6 ways, RCD on 1 to 6', 'lights, 4, one switch', 'lights, 3, two-way switch']) expect(soundGuide(draft(phrase), 'rcd trips')).toMatch(/behind a switch that was off was not reached.*two-way switches once each way/);
+  expect(soundGuide(draft('ring, 6'), 'rcd trips')).toMatch(/would hardly cause what was complained of/);
+  expect(soundGuide(draft('ring, 6'), 'inspection')).toMatch(/not read is not proved/);
 });

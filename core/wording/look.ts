@@ -1,4 +1,5 @@
 import { boardOf, boardPart, landingOf, type Installation } from '../installation';
+import type { Complaint } from '../job';
 import type { Verdict } from '../advice';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
@@ -31,4 +32,14 @@ export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick
   if (plug) return `Look first that nothing is still plugged in at ${name}, against the record: it would read the same. If nothing is, open, look, and put right.${guess}`;
   if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
   return `${firstCapital(name)}: open, look, and put right.${guess}`;
+}
+
+/** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. */
+export function soundGuide(map: Installation, complaint: Complaint | null): string {
+  const hidden = map.points.some((p) => p.kind === 'undrawn' || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
+  const felt = complaint !== null && complaint !== 'inspection';
+  const reach = hidden
+    ? '. What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again'
+    : felt ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved';
+  return `With everything joined as recorded, every reading is as it should be${reach}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`;
 }
