@@ -136,7 +136,7 @@ export class Advisor {
 
   /** The place is known: the reading, if one is near and tells much, that shows what is wrong there. What is replaced whole need not be known within. */
   private toTellWhat(now: Now, { place, surely }: Verdict, earthDoubt: boolean): StepView[] {
-    const { view, map, engine, belief, observations } = now;
+    const { view, engine, belief, observations } = now;
     if (!surely || (surely.kind !== null && surely.conductors !== null) || place.includes('.')) return [];
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 2, rejected: new Set(view.notNow), keep: 10, parts: naturesOf });
     return steps.filter((s) => s.bits > TELLS_WHAT && s.minutes < NEAR_MIN).slice(0, 1).map((s) => stepView(now, s, safetyOf(view), earthDoubt));

@@ -37,7 +37,7 @@ export function SubBoardWays({ map, hub, open, onOpen, problems, change }: { map
 function SubWayEdit({ way, title, problems, change, onClose }: { way: SubWay; title: string; problems: ReactNode; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const device = useDevice(way.device ?? { ...defaultDevice('mcb'), ratingA: 16 });
   const set: MapEdit = { edit: 'setDevice', way: way.id, device: device.said() };
-  const { save, close } = useLeaving(() => (device.touched() ? [set] : []), change, onClose);
+  const { close } = useLeaving(() => (device.touched() ? [set] : []), change, onClose);
   return (
     <Sheet title={title} onClose={close} testID="edit-sub-way" footer={<Button label="Save" kind="main" onPress={() => { if (change(set)) onClose(); }} testID="save-sub-way" />}>
       {problems}

@@ -37,7 +37,8 @@ export function stateWords(view: JobView): string {
     state.links.length ? `${state.links.length} ${state.links.length === 1 ? 'link' : 'links'} in` : '',
     state.loadsOut.length ? `${state.loadsOut.length} ${state.loadsOut.length === 1 ? 'load' : 'loads'} out` : '',
     covers ? `${covers} ${covers === 1 ? 'cover' : 'covers'} off` : '',
-  ].filter(Boolean).join(' · ') || 'all joined';
+    // A figure stays with its word where the line breaks.
+  ].filter(Boolean).map((part) => part.replace(' ', '\u00a0')).join(' · ') || 'all joined';
 }
 
 /** Gives the put-back list, and takes back what never was. */
