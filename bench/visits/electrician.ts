@@ -440,7 +440,8 @@ export class Electrician {
   /** Was the value that was read in the table that was shown before? */
   private checkOutcomes(table: Advice['steps'][number]['outcomes']): void {
     const shown = this.view.readings.at(-1)?.event.displayed;
-    const rows = table.filter((o) => o.places.length);
+    // A row of many places names none of them; the one of no place is what no map shows.
+    const rows = table.filter((o) => o.count > 0);
     if (!shown || !rows.length) return;
     this.outcomes.asked++;
     if (rows.some((o) => ('above' in shown ? o.above || o.high >= shown.above : shown.ohm >= o.low && shown.ohm <= o.high))) this.outcomes.held++;

@@ -78,7 +78,7 @@ test('where the board tells no more, the circuit to draw next is named, and it i
     // What the device itself does may be asked once nothing dead is left: it is as good as new.
     if (!step && device?.do === 'ramp') events.push({ type: 'liveRead', test: { kind: 'ramp', device: device.device, outgoing: 'out', mA: 23 } });
     else if (!step) break;
-    for (const a of step?.actions ?? []) events.push(a.do === 'takeOut' ? { type: 'takenOut', point: a.point, ends: [...a.ends] } : a.do === 'unplug' || a.do === 'plugIn' ? { type: 'loadsMoved', parts: [...a.parts], out: a.do === 'unplug' } : a.do === 'open' ? { type: 'opened', point: a.point } : { type: 'noted', text: a.do, severity: 'observation' });
+    for (const a of step?.actions ?? []) events.push(a.do === 'takeOut' ? { type: 'tookOut', point: a.point, ends: [...a.ends] } : a.do === 'unplug' || a.do === 'plugIn' ? { type: 'loadsMoved', parts: [...a.parts], out: a.do === 'unplug' } : a.do === 'open' ? { type: 'opened', point: a.point } : { type: 'noted', text: a.do, severity: 'observation' });
     // Everything is sound, and nothing is in.
     for (const probe of step?.probes ?? []) events.push({ type: 'read', probe, displayed: { above: probe.fn === 'insulation' ? 999e6 : 1e5 }, unit: 'MΩ', conditions: ['dry'], testVolt: probe.fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest: null });
     view = deriveJob(events.map((b, k) => ({ ...b, id: `e${k}`, at: 1e12 + k }) as JobEvent), 1e12 + 60_000);

@@ -38,7 +38,7 @@ export function telling(steps: readonly Step[], view: (s: Step) => StepView): St
   for (const s of steps.slice(0, LOOKED_AT)) {
     if (found.length === SHOWN) break;
     const v = view(s);
-    (s.probes.length === 1 && v.outcomes.filter((o) => o.places.length).length < 2 ? poor : found).push(v);
+    (s.probes.length === 1 && v.outcomes.filter((o) => o.count > 0).length < 2 ? poor : found).push(v);
   }
   return found.length ? found : poor.slice(0, SHOWN);
 }
