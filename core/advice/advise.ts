@@ -115,7 +115,7 @@ export class Advisor {
       suspects,
       others: { count: now.engine.suspects.length - suspects.length, share: Math.max(0, 1 - suspects.slice(now.two ? 1 : 0).reduce((s, x) => s + x.share, 0) - unknownShare) },
       unknownShare,
-      fedElsewhere: (['borrowed', 'otherBar', 'crossed'] as const).reduce((sum, kind) => sum + shareOfKind(now, kind), 0),
+      fedElsewhere: shareOfKind(now, 'borrowed') + shareOfKind(now, 'otherBar'),
       two: now.two ? { share: now.two.share, first: now.engine.suspects[now.two.suspect]?.id ?? '' } : null,
       facts: now.facts.filter((f) => againstRecord(f, now.observations)),
       cleared: clearedPlaces(now),

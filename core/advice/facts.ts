@@ -22,7 +22,9 @@ export interface Settled { readonly engine: BeliefEngine; readonly belief: Belie
 export function settleFacts(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], before: readonly FactView[] = []): Settled {
   const facts = [...before];
   const numbers = placesOf(engine.installation, engine.suspects);
-  for (let stands = otherThrow(engine, belief, observations); stands && facts.length < MOST && facts.every((f) => f.id !== stands?.fact.id); stands = otherThrow(engine, belief, observations)) {
+  while (facts.length < MOST) {
+    const stands = otherThrow(engine, belief, observations);
+    if (!stands || facts.some((f) => f.id === stands.fact.id)) break;
     facts.push(stands.fact);
     ({ engine, belief } = stands);
   }

@@ -1,4 +1,4 @@
-import { engineGiven, ohmOfT, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, supportOf } from '../belief';
+import { engineGiven, ohmOfT, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, secondWorst, supportOf } from '../belief';
 import { isFact, isFault } from '../faults';
 import type { Installation } from '../installation';
 import type { ReadingView } from '../job';
@@ -49,7 +49,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
 /** One odd reading is a slip before it is a second fault: it is read again first. */
 function unexplained(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): boolean {
   if (shareOfKind({ engine, belief }, 'unknown') > UNEXPLAINED) return true;
-  return misfitOf(belief, observations).filter((z) => z > MISFIT_SD).length > 1;
+  return secondWorst(misfitOf(belief, observations)) > MISFIT_SD;
 }
 
 /** The likeliest suspect that is a fault; at one place only, where that is given. */

@@ -89,7 +89,7 @@ export interface Verdict {
 }
 
 export interface Fit {
-  /** Even the best account leaves two readings far off, or what no map shows explains them as well as any. */
+  /** Even the best account leaves two readings far off, or what no map shows explains them as well. */
   readonly poor: boolean;
   /** Doubts of the recorded state that would explain the readings better, best first. */
   readonly doubts: readonly Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' | 'share'>[];

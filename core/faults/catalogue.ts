@@ -114,7 +114,7 @@ function twoWayOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyo
     const end = d.site.on === 'branch' && d.site.endKey ? /^[a-z]+\d+/.exec(d.site.endKey)?.[0] : undefined;
     const [first, second] = switches.get(circuits.get(end ?? d.place.split('.')[0] ?? '')) ?? [];
     if (first === undefined) return null;
-    const atStrappers = d.conductors.some((c) => c === 'T1' || c === 'T2') || d.site.on === 'branch' && d.kind === 'switchOpen';
+    const atStrappers = d.conductors.some((c) => c === 'T1' || c === 'T2');
     return { beyond: second !== undefined && atStrappers ? [[first], [second], [first, second]] : [[first]] };
   };
 }
@@ -202,7 +202,7 @@ function contactSuspects(installation: Installation): Draft[] {
         };
         const site = { on: 'pair', a: terminalKey(p.id, t), b: terminalKey(p.id, u), part: place } as const;
         drafts.push({ ...inside, id: `load ${place}:${t}${u}`, kind: 'loadFault', site: { ...site, only: 'loadIn' } });
-        // One of many is overlooked when all are taken out, the faulty one as easily as any: it shows whatever the record says.
+        // One of many is overlooked when all are taken out, the faulty one as easily as another: it shows whatever the record says.
         if (load.unplugs) drafts.push({ ...inside, id: `left ${place}:${t}${u}`, kind: 'loadLeft', site, fault: (ohm) => [{ kind: 'joined', terminals: [site.a, site.b], ohm }] });
       }
   }

@@ -140,9 +140,9 @@ function boardPairs(map: Installation, board: Point, asOne: boolean): [string, s
 /** Share of what may join one circuit to another from which a board is proved way by way. */
 const MAY_BE_FED = 0.1;
 
-/** May a board be proved with its ways on, all lines as one and all neutrals as one? Not where one circuit may feed another (`fedElsewhere`: the share of what would), or something was found to be so. */
-export const provesAsOne = (map: Installation, point: string, fedElsewhere: number, seen: readonly { readonly what: string }[]): boolean =>
-  map.shape === 'board' && findPoint(map, point)?.kind === 'board' && fedElsewhere < MAY_BE_FED && !seen.some((s) => s.what === 'inBar');
+/** May a board be proved with its ways on, all lines as one and all neutrals as one? Not where one circuit may feed another (`fedElsewhere`: the share of what would), something was found to be so, or there is a second supply. */
+export const provesAsOne = (map: Installation, point: string, fedElsewhere: number, seen: readonly { readonly what: string }[], secondSupply: string | null): boolean =>
+  secondSupply === null && map.shape === 'board' && findPoint(map, point)?.kind === 'board' && fedElsewhere < MAY_BE_FED && !seen.some((s) => s.what === 'inBar');
 
 /** Every pair of the terminals that a point has, the least dangerous first: earth to neutral, earth to line, neutral to line. */
 export function provingPairs(map: Installation, point: string, asOne = false): [string, string][] {

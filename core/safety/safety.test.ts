@@ -119,8 +119,9 @@ test('a twelve-way board whose ways are on is proved at its bars, in twenty taps
   const between = (a: string, b: string): unknown => resistanceBetween(network, network.index.get(a) ?? -1, network.index.get(b) ?? -1);
   for (let w = 1; w <= 12; w++) expect(between('p0:L', `p0:W${w}`)).toBeLessThan(0.1);
   for (const bar of ['NG1', 'NG2']) expect(between('p0:N', `p0:${bar}`)).toBeLessThan(0.1);
-  expect(provesAsOne(r.value, 'p0', 0.02, [])).toBe(true);
-  expect(provesAsOne(r.value, 'p0', 0.3, [])).toBe(false);
-  expect(provesAsOne(r.value, 'p0', 0.02, [{ what: 'inBar' }])).toBe(false);
-  expect(provesAsOne(r.value, 'c3', 0.02, [])).toBe(false);
+  expect(provesAsOne(r.value, 'p0', 0.02, [], null)).toBe(true);
+  expect(provesAsOne(r.value, 'p0', 0.3, [], null)).toBe(false);
+  expect(provesAsOne(r.value, 'p0', 0.02, [{ what: 'inBar' }], null)).toBe(false);
+  expect(provesAsOne(r.value, 'p0', 0.02, [], 'inverter')).toBe(false);
+  expect(provesAsOne(r.value, 'c3', 0.02, [], null)).toBe(false);
 });

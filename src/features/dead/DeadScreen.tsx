@@ -34,7 +34,7 @@ export function DeadScreen() {
   return (
     <JobFrame stage="dead">
       {proving ? (
-        <ProvePoint key={`${point} ${view.everyProof.length}`} map={map} point={point} mayJoin={provesAsOne(map, point, advice?.fedElsewhere ?? 1, view.asked.seen)} toEarth={advice?.earthDoubt ?? true} onDone={() => {
+        <ProvePoint key={`${point} ${view.everyProof.length}`} map={map} point={point} mayJoin={provesAsOne(map, point, advice?.fedElsewhere ?? 1, view.asked.seen, view.secured?.second ?? null)} toEarth={advice?.earthDoubt ?? true} onDone={() => {
           setPicked(null);
           if (!wanted.some((p) => p !== point && !view.proofs.has(p))) router.replace(`/job/${file.id}/trace`);
         }} others={map.points.filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: `${p.name}${view.proofs.has(p.id) ? ' ✓' : ''}` }))} onPick={setPicked} />
