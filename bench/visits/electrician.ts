@@ -96,8 +96,13 @@ export class Electrician {
   readonly complaint: NonNullable<JobView['asked']['complaint']>;
 
   private get view(): JobView {
-    return deriveJob(this.events, this.clock);
+    const { derived, events, clock } = this;
+    if (derived?.count === events.length && derived.clock === clock) return derived.view;
+    const view = deriveJob(events, clock);
+    this.derived = { count: events.length, clock, view };
+    return view;
   }
+  private derived: { readonly count: number; readonly clock: number; readonly view: JobView } | null = null;
   private get map(): Installation {
     return this.view.map as Installation;
   }
@@ -128,7 +133,11 @@ export class Electrician {
       const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
       return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
     };
-    return { ...s, out: s.out.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)), off: s.off.map((k) => this.trueKey(k)), loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+    return { ...s, out: s.out.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)), off: [...s.off.map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+  }
+  /** Switches that stand off on ways that nobody has drawn: nobody has looked. */
+  private standingOff(): string[] {
+    return this.house.ways.flatMap((w) => (isDrawn(this.map, w.way) ? [] : this.house.off.filter((k) => w.points.includes(k.split('.')[0] ?? ''))));
   }
   /** "The neutral of way 3" is every neutral of way 3: a ring that nobody has drawn has two. */
   private allLegs(key: string): string[] {
@@ -158,6 +167,8 @@ export class Electrician {
     this.wait(1.5);
     this.record({ type: 'mapEdited', edit });
     this.log.push(`draw ${way.way} as ${way.phrase}`);
+    // Whoever draws a switch sees how it stands.
+    for (const [i, p] of drawn.points.entries()) for (const e of p.elements) if (this.house.off.includes(`${way.points[i] ?? ''}.${e.id}`)) this.record({ type: 'switched', part: `${p.id}.${e.id}`, off: true });
     return true;
   }
 
@@ -216,7 +227,7 @@ export class Electrician {
         if (this.nature.wrongs.some((w) => this.rightLeader(place, suspect, w))) bin.right++;
       }
     }
-    if (advice.cleared.some((c) => !c.ifJoined && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
+    if (advice.cleared.some((c) => c.asFar === 'all' && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
       this.clearedTruth++;
       this.log.push(`CLEARED the truth: ${JSON.stringify(advice.cleared.filter((c) => this.nature.wrongs.some((w) => w.places.includes(this.trueKey(c.place)))))}`);
     }

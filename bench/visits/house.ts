@@ -1,5 +1,5 @@
 import type { Fault } from '../../core/faults';
-import { boardOf, circuitOfWay, draftCircuit, editMap, findPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Load, type Point } from '../../core/installation';
+import { boardOf, circuitOfWay, draftCircuit, editMap, findPoint, isTwoWay, loadsOf, protectionsOf, terminalKey, type Installation, type Load, type Point } from '../../core/installation';
 import { copperOhmPerM, type Physics } from '../../core/network';
 import { seededRandom, type Random } from '../../core/numeric';
 import { elementKey } from '../../core/workstate';
@@ -21,6 +21,8 @@ export interface House {
   readonly switchedOn: ReadonlySet<string>;
   /** Two-way switches that stand the other way than anybody would record. */
   readonly thrown: readonly Fault[];
+  /** Other switches that stand off when the electrician comes, by part: half the lights are. */
+  readonly off: readonly string[];
   readonly random: Random;
 }
 
@@ -62,8 +64,10 @@ export function drawHouse(seed: number): House {
     ways.push({ way, phrase: text, points: points.map((p) => p.id), sections: sections.map((s) => s.id) });
   }
   whole = asItIs(whole, ways, random);
-  const thrown = whole.points.flatMap((p) => p.elements.flatMap((e): Fault[] => (e.kind === 'switch' && e.contrary !== undefined && seededRandom(seed * 104729 + Number(p.id.slice(1))).chance(0.5) ? [{ kind: 'thrown', point: p.id, element: e.contrary }] : [])));
-  return { seed, phrase, told, whole, ways, random, thrown, ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
+  const halfOf = (p: Point): boolean => seededRandom(seed * 104729 + Number(p.id.slice(1))).chance(0.5);
+  const thrown = whole.points.flatMap((p) => p.elements.flatMap((e): Fault[] => (e.kind === 'switch' && e.contrary !== undefined && halfOf(p) ? [{ kind: 'thrown', point: p.id, element: e.contrary }] : [])));
+  const off = whole.points.flatMap((p) => (p.kind === 'switch' && halfOf(p) ? p.elements.filter((e) => !isTwoWay(p, e) && e.kind === 'switch').map((e) => elementKey(p.id, e.id)) : []));
+  return { seed, phrase, told, whole, ways, random, thrown, off, ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
 }
 
 export function drafted(phrase: string): Installation {

@@ -1,4 +1,4 @@
-import { isBreak, touches, type Suspect } from '../faults';
+import { isBreak, isUnseen, touches, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { placeNames } from '../planning';
 import type { Now } from './now';
@@ -24,7 +24,13 @@ export function clearedPlaces(now: Now): ClearedView[] {
   const ruled = observations.map((o) => engine.ruledOut(o));
   const { cells } = engine;
   const cellsOf = new Map<number, number[]>();
-  for (let c = 0; c < cells.count; c++) cellsOf.set(cells.suspect[c] as number, [...(cellsOf.get(cells.suspect[c] as number) ?? []), c]);
+  // What lies behind a switch that no lead reaches is not cleared; the rest of the same place may be.
+  const unseen = new Map<number, number>();
+  for (let c = 0; c < cells.count; c++) {
+    const i = cells.suspect[c] as number;
+    if (isUnseen(engine.answering[cells.answer[c] as number] as Suspect)) unseen.set(i, (unseen.get(i) ?? 0) + (belief.weight[c] as number));
+    else cellsOf.set(i, [...(cellsOf.get(i) ?? []), c]);
+  }
   const gone = (suspect: number): boolean => (cellsOf.get(suspect) ?? []).every((c) => ruled.some((r) => r[c] === 1));
   const circuits = circuitsOf(map);
   // Conductors of a circuit that some reading has not shown to be whole.
@@ -32,7 +38,8 @@ export function clearedPlaces(now: Now): ClearedView[] {
   for (const [i, s] of engine.suspects.entries()) if (isBreak(s) && s.kind !== 'openBridged' && !gone(i)) for (const c of s.conductors) doubtful.add(`${circuits.get(placeId(s.place))} ${c}`);
   const first = now.two ? engine.suspects[now.two.suspect] : undefined;
   return claimsOf(map, engine.suspects).flatMap((claim): ClearedView[] => {
-    const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number), 0);
+    const behind = claim.members.reduce((sum, i) => sum + (unseen.get(i) ?? 0), 0);
+    const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number), 0) - behind;
     const prior = claim.members.reduce((sum, i) => sum + (engine.suspects[i]?.prior ?? 0), 0);
     if (share >= CLEARED_SHARE || share >= prior * OF_PRIOR) return [];
     if (first && first.place === claim.place) return [];
@@ -40,7 +47,7 @@ export function clearedPlaces(now: Now): ClearedView[] {
     const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
     const most = counts.indexOf(Math.max(...counts));
     const ifJoined = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
-    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', ifJoined }];
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => unseen.has(i)) ? 'switched on' : 'all' }];
   });
 }
 

@@ -94,7 +94,7 @@ test('what is cleared is never suspected: no place and pair stands in both', () 
         expect(both).toEqual([]);
       }
       // Behind an earth that is broken nothing from line to earth is cleared for good.
-      if (faults.length > 1) expect(advice?.cleared.filter((x) => x.place === 'p4' && x.conductors === 'LE' && !x.ifJoined)).toEqual([]);
+      if (faults.length > 1) expect(advice?.cleared.filter((x) => x.place === 'p4' && x.conductors === 'LE' && x.asFar === 'all')).toEqual([]);
     }
   }
 }, 60_000);

@@ -42,3 +42,18 @@ test('on a way that nobody has drawn no conductor is called whole', () => {
   expect(cleared.length).toBeGreaterThan(0);
   expect(cleared.filter((c) => c.conductors.length === 1 && /^[cs]\d/.test(c.place))).toEqual([]);
 });
+
+test('what may lie behind a switch of a way that nobody has drawn is neither cleared nor called sound by readings at the board', () => {
+  const play = new Play(scenario([], 'rcd trips'), 1e12);
+  play.makeDead();
+  sweep(play);
+  play.record({ type: 'loadsMoved', parts: [1, 2, 3, 4].map((w) => `c${w}.loads`), out: true });
+  sweep(play);
+  const advice = new Advisor().advise(play.view, false);
+  const atWays = (advice?.cleared ?? []).filter((c) => /^[cs]\d/.test(c.place));
+  expect(atWays.some((c) => c.conductors.includes('L'))).toBe(true);
+  for (const c of atWays) if (c.conductors.includes('L')) expect(c.asFar).not.toBe('all');
+  expect(advice?.verdict.says).not.toBe('sound');
+  const behind = (advice?.places ?? []).filter((p) => /^[cs]\d/.test(p.place)).reduce((sum, p) => sum + p.share, 0);
+  expect(behind).toBeGreaterThan(0.1);
+});

@@ -72,9 +72,9 @@ export type Explanation =
 
 /**
  * Ruled out at a place: two conductors that do not touch there ("LE"), or one that is whole ("E"), and the reading that says so.
- * `ifJoined`: only as far as these conductors join the place to where was read, which nothing has shown yet.
+ * `asFar`: only as far as these conductors join the place to where was read, which nothing has shown yet; or as its switches, which nobody has drawn, are on.
  */
-export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly ifJoined: boolean }
+export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' }
 
 export interface Verdict {
   /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: nothing in reach tells more, that one holds most of what is left; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */

@@ -6,7 +6,8 @@ import { probesFor, shareByPlace } from '../planning';
 import { displayOf, type Displayed } from '../tester';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
-import { BeliefEngine, tradeOptions, type Belief, type Observation } from '.';
+import { draft } from '../installation/fixtures/drafted';
+import { BeliefEngine, cellsOf, tradeOptions, type Belief, type Observation } from '.';
 
 const options = { ...tradeOptions, insulationSd: 0.5, insulationSpread: { circuit: 0, section: 0.3, pair: 0 }, metalMayBe: false, physics: { ...planPhysics, insulationOhmM: () => 5e9 } };
 
@@ -39,6 +40,14 @@ test('weights sum to one before and after any reading', () => {
     const h = hunt(seed, 5, seededRandom(seed), faultKinds);
     for (const o of [[], h.observations]) expect(h.engine.believe(o).weight.reduce((s, w) => s + w, 0)).toBeCloseTo(1, 9);
   }
+});
+
+test.each(['lights, 3, two-way switch', '4 ways, RCD on 1 to 4'])('switches that may keep a suspect from the leads split its weight and add none: %s', (phrase) => {
+  const suspects = suspectsOf(draft(phrase));
+  const { logPrior, suspect } = cellsOf(suspects);
+  const sums = suspects.map(() => 0);
+  logPrior.forEach((x, c) => (sums[suspect[c] as number] = (sums[suspect[c] as number] as number) + Math.exp(x)));
+  for (const [i, s] of suspects.entries()) expect(sums[i]).toBeCloseTo(s.prior, 12);
 });
 
 test('a noise-free reading lies at the mode of its own fault: any other value is less likely there', () => {

@@ -1,4 +1,4 @@
-import { withThrows, type Suspect } from '../faults';
+import { asTheyStand, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { logSumExp, normalCdf } from '../numeric';
 import { planPhysics, type Physics } from '../network';
@@ -142,9 +142,9 @@ export class BeliefEngine {
     readonly bias: Float64Array | null = null,
     readonly assumed: AssumedIn | null = null,
     /** Of an engine that differs in `bias` alone. */
-    readonly formulas: Formulas = new Formulas(installation, withThrows(suspects), options.physics, options.metalMayBe, assumed),
+    readonly formulas: Formulas = new Formulas(installation, asTheyStand(suspects), options.physics, options.metalMayBe, assumed),
   ) {
-    this.answering = withThrows(suspects);
+    this.answering = asTheyStand(suspects);
     this.grouping = new Grouping(this);
     const cells = cellsOf(suspects);
     this.cells = bias ? { ...cells, logPrior: cells.logPrior.map((x, c) => x + (bias[c] as number)) } : cells;

@@ -7,7 +7,7 @@ import type { Suspect } from '../faults';
 export interface Cells {
   readonly count: number;
   readonly suspect: Int32Array;
-  /** Whose formulas it is read by: the suspect's own, or those of it with two-way switches on their other throws (its number among `withThrows`). */
+  /** Whose formulas it is read by: the suspect's own, or those of it with switches otherwise than recorded (its number among `asTheyStand`). */
   readonly answer: Int32Array;
   readonly logPrior: Float64Array;
   /** Centre and s.d. of t; NaN centre: the resistance is not unknown here. */
@@ -34,8 +34,9 @@ export function cellsOf(suspects: readonly Suspect[]): Cells {
   let other = suspects.length;
   const drafts = suspects.flatMap((s, i) => {
     if (s.beyond === undefined) return draftsOf(s, i).map((d): Draft => ({ ...d, answer: i }));
-    const each = draftsOf({ ...s, prior: s.prior / (1 + s.beyond.length) }, i);
-    return [i, ...s.beyond.map(() => other++)].flatMap((answer) => each.map((d): Draft => ({ ...d, answer })));
+    const each = draftsOf(s, i);
+    const seen = { answer: i, share: 1 - s.beyond.reduce((sum, b) => sum + b.share, 0) };
+    return [seen, ...s.beyond.map(({ share }) => ({ answer: other++, share }))].flatMap(({ answer, share }) => each.map((d): Draft => ({ ...d, answer, prior: d.prior * share })));
   });
   return {
     count: drafts.length,

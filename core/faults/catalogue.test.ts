@@ -141,6 +141,16 @@ test('a lamp that touches earth is seen while it is in, and gone with it', () =>
   expect(read(map, `${at}:L`, `${at}:E`, s, 2000, { ...untouched, loadsOut: [s.place] })).toBe(Infinity);
 });
 
+test('a switch keeps from the leads what is wrong on the line of a way that nobody has drawn: more of it on a way for lights, nothing of its neutral and earth', () => {
+  const map = draft('3 ways, RCD on 1 to 3');
+  const rated = (ratingA: number): Installation => ({ ...map, points: map.points.map((p) => ({ ...p, elements: p.elements.map((e) => (e.kind === 'way' && e.id === 'w2' ? { ...e, device: { kind: 'mcb', ratingA, curve: 'B', opens: 'line', residualMa: null } as const } : e)) })) });
+  const share = (m: Installation, id: string): number => (find(m, id).beyond ?? []).reduce((sum, b) => sum + b.share, 0);
+  expect(share(rated(6), 'contact c2:LE')).toBeGreaterThan(share(rated(32), 'contact c2:LE'));
+  expect(share(rated(32), 'contact c2:LE')).toBeGreaterThan(0);
+  expect(share(rated(6), 'contact c2:NE')).toBe(0);
+  expect(share(draft('radial, 3'), 'contact p2:LE')).toBe(0);
+});
+
 test('pairs are each pair once', () => {
   expect(pairsOf(['a', 'b', 'c'])).toEqual([['a', 'b'], ['a', 'c'], ['b', 'c']]);
   expect(pairsOf(['a'])).toEqual([]);

@@ -1,4 +1,4 @@
-import { allEnds, boardOf, circuitOfWay, circuitsOf, endKeyOf, endsAtPoint, faceKey, isSwitched, isTwoWay, loadsOf, terminalKey, waysOfBoard, type Installation, type PlaceKey } from '../installation';
+import { allEnds, boardOf, circuitOfWay, circuitsOf, endKeyOf, endsAtPoint, faceKey, findPoint, isSwitched, isTwoWay, landingOf, loadsOf, protectionsOf, terminalKey, waysOfBoard, type Installation, type PlaceKey } from '../installation';
 import { elementKey, linkKey, type WorkState } from '../workstate';
 import { boardSuspects } from './boardSuspects';
 import type { Fault } from './schema';
@@ -49,13 +49,20 @@ export interface Suspect {
   readonly felt?: (ohm: number) => number;
   /** The fault as data. `ohm` in ohms (Infinity: open), `fraction` along the cable from end a. */
   fault(ohm: number, fraction: number): Fault[];
-  /** Two-way switches, by part, that may keep it from the leads if they stand otherwise than recorded: sets of them, each weighed like the record, for nobody can see which throw is made. */
-  readonly beyond?: readonly (readonly string[])[];
-  /** Where this is another suspect with such a set on their other throws (of `withThrows` alone). */
+  /** Switches that may keep it from the leads. */
+  readonly beyond?: readonly Beyond[];
+  /** Where this is another suspect with two-way switches on their other throws (of `asTheyStand` alone). */
   readonly thrown?: { readonly suspect: Suspect; readonly parts: readonly string[] };
   /** Where it sits in the network, for the closed formulas. */
   readonly site: Site;
 }
+
+/**
+ * How switches that nobody has recorded may keep a suspect from the leads: two-way switches, by part, on their other throws, each set of
+ * them weighed like the record, for nobody can see which throw is made; or, with none named, a switch of a way that nobody has drawn,
+ * beyond which no lead reaches. `share`: how much of the suspect lies so.
+ */
+export interface Beyond { readonly share: number; readonly parts: readonly string[] }
 
 export type Site =
   | { readonly on: 'nothing' }
@@ -97,12 +104,41 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
   const total = [...new Set(usable.map((d) => d.kind))].reduce((sum, k) => sum + (priors[k] ?? 0), 0);
-  const beyond = twoWayOf(installation);
-  return usable.map((d) => ({ ...d, ...beyond(d), prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
+  const beyond = [twoWayOf(installation), unseenOf(installation)];
+  return usable.map((d) => ({ ...d, ...(beyond[0]?.(d) ?? beyond[1]?.(d)), prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
 }
 
-/** The suspects, and once more those that a two-way switch may keep from the leads, with that switch on its other throw. */
-export const withThrows = (suspects: readonly Suspect[]): Suspect[] => [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map((parts) => ({ ...s, thrown: { suspect: s, parts } })))];
+/** The suspects, and once more those that switches may keep from the leads, with the switches so. */
+export const asTheyStand = (suspects: readonly Suspect[]): Suspect[] =>
+  [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts }): Suspect => (parts.length ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} unseen`, site: { on: 'nothing' } })))];
+
+/** Is it the variant of a suspect that no lead reaches? */
+export const isUnseen = (s: Suspect): boolean => s.beyond !== undefined && s.site.on === 'nothing';
+
+/** A line, a switched line or a strapper, by its core. */
+const ofLine = (core: string): boolean => /^[LST]/.test(core);
+
+/** Of what is wrong on the line side of a way that nobody has drawn, how much lies behind a switch that is off: a way for lights, and any other. */
+const BEHIND_SWITCH = { lights: 0.3, other: 0.1 } as const;
+const MOST_FOR_LIGHTS_AMP = 10;
+const CALLED_LIGHTS = /\b(light|lamp)/i;
+
+/** What is wrong on the line side of a way that nobody has drawn may lie behind a switch: lamps do, and the inside of most appliances. */
+function unseenOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyond'> | null {
+  const undrawn = new Set(installation.points.filter((p) => p.kind === 'undrawn').map((p) => p.id));
+  const lights = new Set(protectionsOf(installation).flatMap((d) => (d.ratingA !== null && d.ratingA <= MOST_FOR_LIGHTS_AMP ? d.ways : [])));
+  const shareOf = new Map<string, number>();
+  for (const s of installation.sections) {
+    if (!undrawn.has(s.b)) continue;
+    const way = landingOf(installation, s.id).line.replace(/^W/, 'w');
+    const name = findPoint(installation, s.b)?.name ?? '';
+    for (const place of [s.id, s.b]) shareOf.set(place, lights.has(way) || CALLED_LIGHTS.test(name) ? BEHIND_SWITCH.lights : BEHIND_SWITCH.other);
+  }
+  return (d) => {
+    const share = shareOf.get(d.place.split('.')[0] ?? '');
+    return share !== undefined && isFault(d) && d.conductors.some(ofLine) ? { beyond: [{ share, parts: [] }] } : null;
+  };
+}
 
 /** For each suspect on the line side of a circuit with two-way switches, how these may stand. Of two that both stand otherwise nothing shows, but at the strappers themselves. */
 function twoWayOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyond'> | null {
@@ -110,12 +146,13 @@ function twoWayOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyo
   const switches = new Map<number | undefined, string[]>();
   for (const p of installation.points) for (const e of p.elements) if (isTwoWay(p, e) && e.kind === 'switch' && e.contrary === undefined) switches.set(circuits.get(p.id), [...(switches.get(circuits.get(p.id)) ?? []), elementKey(p.id, e.id)]);
   return (d) => {
-    if (!switches.size || !isFault(d) || !d.conductors.some((c) => c !== 'N' && c !== 'E')) return null;
+    if (!switches.size || !isFault(d) || !d.conductors.some(ofLine)) return null;
     const end = d.site.on === 'branch' && d.site.endKey ? /^[a-z]+\d+/.exec(d.site.endKey)?.[0] : undefined;
     const [first, second] = switches.get(circuits.get(end ?? d.place.split('.')[0] ?? '')) ?? [];
     if (first === undefined) return null;
     const atStrappers = d.conductors.some((c) => c === 'T1' || c === 'T2');
-    return { beyond: second !== undefined && atStrappers ? [[first], [second], [first, second]] : [[first]] };
+    const sets = second !== undefined && atStrappers ? [[first], [second], [first, second]] : [[first]];
+    return { beyond: sets.map((parts) => ({ share: 1 / (1 + sets.length), parts })) };
   };
 }
 

@@ -1,5 +1,5 @@
 import type { Cells } from '../belief';
-import { actsIn, withThrows, type Suspect } from '../faults';
+import { actsIn, asTheyStand, isUnseen, type Suspect } from '../faults';
 import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, throwsOf, type Installation } from '../installation';
 import { planPhysics } from '../network';
 import { stateSignature, turned, type WorkState } from '../workstate';
@@ -236,7 +236,7 @@ export class LiveEvidence {
   private made: readonly Float64Array[] = [];
 
   constructor(private readonly installation: Installation, private readonly suspects: readonly Suspect[], readonly cells: LiveCells) {
-    this.answering = withThrows(suspects);
+    this.answering = asTheyStand(suspects);
     this.variants = Array.from({ length: cells.count }, (_, c) => this.variantsOf(c));
   }
 
@@ -269,7 +269,7 @@ export class LiveEvidence {
       const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
       for (let i = 0; i < cells.length; i++) {
         const c = cells[i] as number;
-        const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+        const s = this.suspectIn(c);
         const variants = this.variants[c] as Variant[];
         const weight = (guesses === ALL ? this.chanceOfService(c, j) : 1) / variants.length;
         const parts = this.thrownIn(c);
@@ -298,7 +298,7 @@ export class LiveEvidence {
   /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */
   private chance(o: LiveObservation, scene: Scene, view: LiveView, s: Suspect, v: Variant, sound: number): number {
     if (s.kind === 'unknown') return UNKNOWN_CHANCE;
-    if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound')) return sound;
+    if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound' || isUnseen(s))) return sound;
     return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
   }
 
@@ -326,7 +326,7 @@ export class LiveEvidence {
       const scene = this.scene(o.state, service, j);
       const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
-        const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
+        const s = this.suspectIn(c);
         const parts = this.thrownIn(c);
         const here = parts ? this.scene(turned(o.state, parts), service, j) : scene;
         const still = here === scene ? sound : chanceOf(this.installation, o, here.sound, null, asRated);
@@ -335,6 +335,12 @@ export class LiveEvidence {
     }
     this.found.set(key, table);
     return table;
+  }
+
+  /** What a cell is read by; a scene tells its suspects apart by their names. */
+  private suspectIn(c: number): Suspect {
+    const s = this.answering[this.cells.answer[c] as number] as Suspect;
+    return s.thrown?.suspect ?? s;
   }
 
   /** The two-way switches that stand the other way in this cell. */

@@ -132,7 +132,7 @@ const SUSPECTED = 0.02;
 function settledPlaces(map: Installation, advice: Advice | null): Set<string> {
   const suspected = new Set(advice?.places.filter((p) => p.share > SUSPECTED).map((p) => p.place.split('.')[0] ?? '') ?? []);
   const claims = new Map<string, Set<string>>();
-  for (const c of advice?.cleared ?? []) if (!c.ifJoined) claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
+  for (const c of advice?.cleared ?? []) if (c.asFar === 'all') claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
   const cores = (id: string): string[] => map.sections.find((s) => s.id === id)?.cores.map((c) => c.id) ?? ['L', 'N', 'E'];
   return new Set([...claims].flatMap(([place, of]) => {
     const all = cores(place);
