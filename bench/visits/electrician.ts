@@ -110,7 +110,7 @@ export class Electrician {
   private record(...bodies: EventBody[]): void {
     for (const b of bodies) {
       this.events.push({ ...b, id: `e${this.events.length}`, at: this.clock } as JobEvent);
-      if (b.type === 'putBack') this.nature.remake((b as { ends: readonly string[] }).ends.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)));
+      if (b.type === 'putBack') this.nature.remake((b as { ends: readonly string[] }).ends.flatMap((k) => this.trueEnds(k)));
     }
   }
   private wait(minutes: number): void {
@@ -133,17 +133,17 @@ export class Electrician {
       const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
       return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
     };
-    return { ...s, out: s.out.flatMap((k) => this.allLegs(k)).map((k) => this.trueKey(k)), off: [...s.off.map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+    return { ...s, out: s.out.flatMap((k) => this.trueEnds(k)), off: [...s.off.map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
   }
   /** Switches that stand off on ways that nobody has drawn: nobody has looked. */
   private standingOff(): string[] {
     return this.house.ways.flatMap((w) => (isDrawn(this.map, w.way) ? [] : this.house.off.filter((k) => w.points.includes(k.split('.')[0] ?? ''))));
   }
   /** "The neutral of way 3" is every neutral of way 3: a ring that nobody has drawn has two. */
-  private allLegs(key: string): string[] {
+  private trueEnds(key: string): string[] {
     const [end = '', core = ''] = key.split(':');
     const own = this.house.ways.find((w) => !isDrawn(this.map, w.way) && end === `s${w.way.slice(1)}@a`);
-    if (!own?.phrase.startsWith('ring')) return [key];
+    if (!own?.phrase.startsWith('ring')) return [this.trueKey(key)];
     return own.sections.flatMap((id) => {
       const s = this.house.whole.sections.find((x) => x.id === id);
       return s ? (['a', 'b'] as const).filter((side) => s[side] === boardOf(this.house.whole)?.id).map((side) => `${s.ends?.[side] ?? `${s.id}@${side}`}:${core}`) : [];
