@@ -1,7 +1,7 @@
 const swc = ['@swc/jest', { jsc: { target: 'es2022', parser: { syntax: 'typescript' } }, module: { type: 'commonjs' } }];
 const paths = { '^@/(.*)$': '<rootDir>/src/$1', '^@core/(.*)$': '<rootDir>/core/$1' };
 module.exports = {
-  testTimeout: 40000,
+  testTimeout: 90000,
   projects: [
     {
       displayName: 'core',

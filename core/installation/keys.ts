@@ -20,6 +20,11 @@ export const endKey = (section: string, side: Side, core: string): PlaceKey => `
 export const endName = (section: { readonly id: string; readonly ends?: { a: string; b: string } | undefined }, side: Side): string => section.ends?.[side] ?? `${section.id}@${side}`;
 export const endKeyOf = (section: Parameters<typeof endName>[0], side: Side, core: string): PlaceKey => `${endName(section, side)}:${core}`;
 
+/** Metal that is no point of any circuit, by the name that the person gives it: a rail, a seat, a tap. No conductor leads to it. */
+const METAL = 'metal:';
+export const metalKey = (name: string): PlaceKey => `${METAL}${name.trim()}`;
+export const metalName = (key: PlaceKey): string | null => (key.startsWith(METAL) ? key.slice(METAL.length) : null);
+
 /** Null when the text is no key. */
 export function parsePlace(key: PlaceKey): ParsedPlace | null {
   const match = /^([A-Za-z0-9_-]+)(?:([/@])([A-Za-z0-9_-]+))?:([A-Za-z0-9_-]+)$/.exec(key);

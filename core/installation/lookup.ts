@@ -62,6 +62,14 @@ export function sectionOfEnd(installation: Installation, place: { readonly secti
 export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
 export const loadsOf = (point: Pick<Point, 'elements'>): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
 
+/** The load that a part of the state of the work names (`point.load`), and its point; null where it names none. */
+export function partOfLoad(installation: Installation, part: string): { readonly point: Point; readonly load: Load } | null {
+  const [id = '', name = ''] = part.split('.');
+  const point = findPoint(installation, id);
+  const load = point && loadsOf(point).find((l) => l.id === name);
+  return point && load ? { point, load } : null;
+}
+
 /** Does the key name a place that this installation has? */
 export function placeExists(installation: Installation, key: PlaceKey): boolean {
   const place = parsePlace(key);

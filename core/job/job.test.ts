@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { draftCircuit } from '../installation';
+import { liveMetalWords } from '../wording';
 import { deriveJob, jobFileSchema, observationOf, parseJobFile, usableReadings, writeJobFile, type JobEvent, type JobFile } from '.';
 
 const made = draftCircuit('radial, 3');
@@ -86,6 +87,9 @@ test('metal above 50 V to an independent earth is said at once, wherever it was 
   expect(deriveJob([...start(), volts('p2:E', 49)], at).liveMetal).toBeNull();
   expect(deriveJob([...start(), volts('p2:L', 230)], at).liveMetal).toBeNull();
   expect(deriveJob([...start(), volts('p2:E', 61), volts('p3:E', 112)], at).liveMetal).toEqual({ place: 'p3:E', volt: 112 });
+  // Metal that is on no circuit too, under its own name; between two metals nothing is said of a person who stands on the ground.
+  expect(deriveJob([...start(), volts('metal:Handrail at the ramp', 74)], at).liveMetal).toEqual({ place: 'metal:Handrail at the ramp', volt: 74 });
+  expect(liveMetalWords(map, 'metal:Handrail at the ramp', 74)).toMatch(/^74 V on Handrail at the ramp\. Keep people off it/);
   const byProof = ev({ type: 'proved', point: 'p1', checks: [{ from: 'rod', to: 'E', volt: 84, bleep: true }], earthPlace: 'rod' });
   expect(deriveJob([...start(), secured(), byProof], at).liveMetal).toEqual({ place: 'p1:E', volt: 84 });
   const mended = ev({ type: 'mended', suspect: 'contact s2:LE', place: 's2', how: 'repaired', text: '', explains: 'yes' }, 5);

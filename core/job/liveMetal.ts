@@ -1,4 +1,4 @@
-import { roleOfPlace, type Installation } from '../installation';
+import { metalName, roleOfPlace, type Installation } from '../installation';
 import type { JobView, LiveReadingView, ProofView } from './view';
 
 /** Touch voltage from which metal is dangerous, volts (IEC 61140, dry places). */
@@ -7,7 +7,7 @@ export const TOUCH_VOLT = 50;
 /** Metal that was found live to an independent earth since the last repair, by a live reading or while a point was proved; the highest figure. */
 export function liveMetalOf(map: Installation | null, live: readonly LiveReadingView[], proofs: readonly ProofView[], epoch: number, mendedAt: number): JobView['liveMetal'] {
   if (!map) return null;
-  const isEarth = (place: string): boolean => roleOfPlace(map, place) === 'E';
+  const isEarth = (place: string): boolean => metalName(place) !== null || roleOfPlace(map, place) === 'E';
   const byReading = live.flatMap((r) => {
     const t = r.event.test;
     if (t.kind !== 'voltage' || r.struck || r.epoch !== epoch) return [];

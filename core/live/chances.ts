@@ -1,10 +1,11 @@
 import type { Suspect } from '../faults';
-import { protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { boardOf, metalName, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
-import { clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
+import { canBeClamped, clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
 import type { LiveObservation, LiveView, Under } from './evidence';
 import { indicatorOhm, magnitude, minus, over, plus, times } from './measure';
+import { GROUND } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
 /** Share of entries that are plain wrong, and what a wrong one looks like. Nobody mistakes a trip; a figure is soon misread. */
@@ -25,6 +26,8 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   switch (test.kind) {
     case 'closed': return closedChance(installation, state, view, under, condition, test);
     case 'voltage': {
+      const stray = [test.from, test.to].some((k) => metalName(k) !== null);
+      if (stray) return [test.from, test.to].includes(GROUND) ? onMetal(test.volt, magnitude(minus(view.volt(node(terminalKey(boardOf(installation)?.id ?? '', 'E'))), view.volt(node(GROUND))))) : 1;
       const [a, b] = [node(test.from), node(test.to)];
       if (a < 0 || b < 0) return 1;
       const ohm = indicatorOhm[test.meter];
@@ -37,7 +40,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     }
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
-      if (test.around === 'earth') return 1;
+      if (test.around === 'earth' || !canBeClamped(installation, test.around)) return 1;
       return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, sharesLeakage(installation, under, state, test.around) ? UNEVEN_SD : 0));
     case 'ramp': {
       const d = device(test.device);
@@ -72,6 +75,11 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     }
   }
 }
+
+/** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */
+const BONDED = 0.6;
+const ANY_VOLT_DENSITY = 0.2;
+const onMetal = (shown: number, earthVolt: number): number => BONDED * density(shown, earthVolt, 4, 0.3) + (1 - BONDED) * ANY_VOLT_DENSITY;
 
 /** Of ways that all leak one loses several times what another does: spread in ln. */
 const UNEVEN_SD = 0.8;

@@ -1,7 +1,7 @@
-import { behindWay, loadsOf, protectionsOf, type Installation, type Load, type Protection } from '../installation';
+import { behindWay, loadsOf, partOfLoad, protectionsOf, type Installation, type Load, type Protection } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveView, Under } from './evidence';
-import { largest, magnitude, partsOf, plus, type Phasor } from './measure';
+import { largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import type { LiveTest } from './tests';
 
@@ -49,21 +49,56 @@ function shareRunning(installation: Installation, state: WorkState, d: Protectio
 }
 
 /** What a clamp is put on: the device of its conductors, which of them, and their parts in the network. */
-interface Around { readonly device: Protection | null; readonly what: 'earth' | 'line' | 'residual' | 'cable'; readonly parts: readonly string[] }
+interface Around {
+  readonly device: Protection | null;
+  readonly what: 'earth' | 'line' | 'residual' | 'cable';
+  readonly parts: readonly string[];
+  /** The appliance on whose lead it is put. */
+  readonly appliance?: { readonly key: string; readonly load: Load; /** Its terminals that the clamp goes round. */ readonly round: readonly string[] };
+}
 
 function aroundOf(installation: Installation, around: string): Around | null {
   if (around === 'earth') return { device: null, what: 'earth', parts: [SUPPLY_EARTH] };
   const [id = '', only] = around.split('/');
   const device = protectionsOf(installation).find((p) => p.id === id);
-  if (!device) return null;
+  if (!device) return aroundLead(installation, id, only === 'L');
   if (only === 'L') return { device, what: 'line', parts: partsOf(device).lines[0]?.parts ?? [] };
   if (device.kind === 'rcd' || device.kind === 'main') return { device, what: 'residual', parts: partsOf(device).residual.parts };
   // Round the cable of a way: its own line and neutral, wherever that neutral lands.
   return { device, what: 'cable', parts: behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`)) };
 }
 
+/** Round the lead of an appliance: its line alone, or line and neutral, which leaves what it loses to earth. */
+function aroundLead(installation: Installation, key: string, lineAlone: boolean): Around | null {
+  const found = partOfLoad(installation, key);
+  if (!found) return null;
+  const { point, load } = found;
+  const [line, earth] = [load.a, point.terminals.find((t) => t.role === 'E')?.id];
+  const round = lineAlone ? [line] : [load.a, load.b];
+  // What passes between the two conductors that it goes round passes it twice.
+  const faults = point.terminals.filter((t) => !round.includes(t.id)).flatMap((t) => round.map((r) => `fault ${key} ${r}${t.id}`));
+  return { device: null, what: lineAlone ? 'line' : 'residual', parts: [...(lineAlone ? [`load ${key}`] : []), ...(earth === undefined ? [] : [`leak ${key}`]), ...faults], appliance: { key, load, round } };
+}
+
+/** Can a clamp be put there on this map? */
+export const canBeClamped = (installation: Installation, around: string): boolean => aroundOf(installation, around) !== null;
+
+/** Amperes that a suspect takes by the lead of the appliance that it sits in. */
+function throughFault(view: LiveView, under: Under | null, { key, round }: NonNullable<Around['appliance']>): Phasor {
+  const site = under?.suspect.site;
+  if (!under || site?.on !== 'pair' || site.part !== key || under.suspect.kind === 'loadIn') return { re: 0, im: 0 };
+  const [a, b] = [view.scene.node(site.a), view.scene.node(site.b)];
+  const inside = round.filter((t) => under.suspect.conductors.includes(t));
+  if (a < 0 || b < 0 || inside.length !== 1) return { re: 0, im: 0 };
+  const [from, to] = site.a.endsWith(`:${inside[0] ?? ''}`) ? [a, b] : [b, a];
+  const across = minus(view.volt(from), view.volt(to));
+  const ohm = Math.max(under.ohm, 1e-3);
+  return { re: across.re / ohm, im: across.im / ohm };
+}
+
 /** Steady 50 Hz current round what a clamp is put on. */
-function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts }: Around): Phasor {
+function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts, appliance }: Around): Phasor {
+  if (appliance) return plus(view.current(`lead ${appliance.key} ${what}`, parts), throughFault(view, under, appliance));
   if (what === 'line' && d) return lineOf(installation, view, under, state, d);
   if (what === 'residual' && d) return residualOf(installation, view, under, state, d);
   const own = view.current(`${what} ${d?.id ?? ''}`, parts);
@@ -81,9 +116,9 @@ const STARTS: Readonly<Record<Load['loadClass'], { readonly draws: number; reado
 };
 
 /** Amperes that the hardest starter behind a device adds while it starts. */
-function starting(installation: Installation, view: LiveView, { device, what }: Around): number {
-  if (!device) return 0;
-  return loadsBehind(installation, device).reduce((most, { key, load }) => {
+function starting(installation: Installation, view: LiveView, { device, what, appliance }: Around): number {
+  const behind = device ? loadsBehind(installation, device) : appliance ? [appliance] : [];
+  return behind.reduce((most, { key, load }) => {
     const more = (what === 'line' ? STARTS[load.loadClass].draws : STARTS[load.loadClass].leaks) - 1;
     return more > 0 ? Math.max(most, more * magnitude(view.scene.current(`${what === 'line' ? 'load' : 'leak'} ${key}`))) : most;
   }, 0);

@@ -2,7 +2,7 @@ import { cellsOf } from '../belief';
 import { suspectsOf } from '../faults';
 import { draftCircuit, protectionsOf, type Installation } from '../installation';
 import { elementKey, untouched, type WorkState } from '../workstate';
-import { Energised, LiveEvidence, magnitude, type LiveObservation, type LiveTest } from '.';
+import { clampAmp, Energised, LiveEvidence, magnitude, soundView, type LiveObservation, type LiveTest } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -163,4 +163,38 @@ test('leakage that adds up is shared unevenly, and what is off has none of it: n
   expect(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2))).toBeGreaterThan(device / 3);
   // All of it on one way is that way's own.
   expect(of(clamp('G1', 16), clamp('w2', 15.5), clamp('w4', 0.1), clamp('w5', 0.1))).toBeLessThan(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2), clamp('w5', 4)) / 3);
+});
+
+const heater = draft('tree, 3');
+const appliance = heater.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && p.kind === 'fixed' ? [elementKey(p.id, e.id)] : [])))[0] ?? '';
+const onLead = (around: string, mA: number): LiveObservation => see({ kind: 'clamp', around, mA, filtered: true, peak: false }, untouched);
+
+test('a clamp on the lead of an appliance: what it loses to earth inside, by Ohm; what passes from its line to its neutral passes the clamp twice', () => {
+  const point = appliance.split('.')[0] ?? '';
+  const load = appliance.split('.')[1] ?? '';
+  const read = (around: string, terminals: [string, string], ohm: number): number => {
+    const e = Energised.of(heater, untouched, [{ kind: 'loadFault', point, load, terminals, ohm }]);
+    return 1000 * clampAmp(heater, soundView(e), null, untouched, { around, filtered: true, peak: false });
+  };
+  const sound = read(appliance, ['L', 'N'], 1e9);
+  // 230 V over 2300 ohms: 100 mA, in quadrature with what its filter leaks.
+  expect(read(appliance, ['L', 'E'], 2300)).toBeCloseTo(Math.hypot(100, sound), -1);
+  expect(read(appliance, ['L', 'N'], 2300)).toBeCloseTo(sound, 0);
+  expect(read(`${appliance}/L`, ['L', 'N'], 2300) - read(`${appliance}/L`, ['L', 'N'], 1e9)).toBeGreaterThan(90);
+});
+
+test('the figure on its lead speaks for and against the appliance, and not for another; a lead that is on no map says nothing', () => {
+  const before = shares(heater, []);
+  const inside = new RegExp(`^load ${appliance.replace('.', '\\.')}:LE$`);
+  expect(shares(heater, [onLead(appliance, 120)])(inside)).toBeGreaterThan(3 * before(inside));
+  expect(shares(heater, [onLead(appliance, 0.3)])(inside)).toBeLessThan(before(inside));
+  expect(shares(heater, [onLead('p9.gone', 120)])(inside)).toBeCloseTo(before(inside), 3);
+});
+
+test('volts on metal that is on no circuit speak of the installation’s earth alone, to which it may be bonded: all else keeps its proportion', () => {
+  const live = shares(six, [see({ kind: 'voltage', from: 'metal:Handrail', to: 'ground', volt: 96, meter: 'low' }, untouched)]);
+  const before = shares(six, []);
+  const ratio = (pick: RegExp): number => live(pick) / before(pick);
+  expect(ratio(/^loose s1@a:L$/)).toBeCloseTo(ratio(/^contact s3:LN$/), 1);
+  expect(ratio(/^open s2:N$/)).toBeCloseTo(ratio(/^sound$/), 1);
 });

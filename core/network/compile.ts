@@ -139,11 +139,11 @@ function addSection(build: Builder, section: Section, faults: readonly Fault[], 
 const cutKey = (section: string, core: string, n: number): string => `${section}~${n}:${core}`;
 
 function addShunt(build: Builder, fault: Fault, n: number, loadsOut: ReadonlySet<string>, physics: Physics): void {
-  const shunt = (a: string, b: string, ohm: number): void => build.branch(a, b, Math.max(ohm, physics.contactOhmMin), `fault ${fault.kind}`);
+  const shunt = (a: string, b: string, ohm: number, part = `fault ${fault.kind}`): void => build.branch(a, b, Math.max(ohm, physics.contactOhmMin), part);
   if (fault.kind === 'pointContact') shunt(terminalKey(fault.point, fault.terminals[0]), terminalKey(fault.point, fault.terminals[1]), fault.ohm);
   else if (fault.kind === 'joined') shunt(fault.terminals[0], fault.terminals[1], fault.ohm);
   else if (fault.kind === 'loadFault' && !loadsOut.has(elementKey(fault.point, fault.load)))
-    shunt(terminalKey(fault.point, fault.terminals[0]), terminalKey(fault.point, fault.terminals[1]), fault.ohm);
+    shunt(terminalKey(fault.point, fault.terminals[0]), terminalKey(fault.point, fault.terminals[1]), fault.ohm, `fault ${elementKey(fault.point, fault.load)} ${fault.terminals.join('')}`);
   else if (fault.kind === 'contact') shunt(cutKey(fault.section, fault.cores[0], n), cutKey(fault.section, fault.cores[1], n), fault.ohm);
 }
 

@@ -25,16 +25,18 @@ function randomStep(map: Installation, random: Random): LiveDo {
   const pick = <T>(list: readonly T[]): T => list[random.integer(0, list.length - 1)] as T;
   const device = pick(protectionsOf(map)).id;
   const p = pick(map.points);
-  const at = (): string => (random.chance(0.2) ? 'ground' : p.faces[0] && random.chance(0.7) ? `${p.id}/${p.faces[0].id}:${pick(p.terminals).id}` : `${p.id}:${pick(p.terminals).id}`);
-  return pick<LiveDo>([{ do: 'close', device, first: [] }, { do: 'ramp', device, first: [] }, { do: 'clamp', around: device }, { do: 'works', point: p.id }, { do: 'voltage', from: at(), to: at() }, { do: 'loop', from: at(), to: at() }]);
+  const at = (): string => (random.chance(0.2) ? 'ground' : random.chance(0.1) ? 'metal:Handrail' : p.faces[0] && random.chance(0.7) ? `${p.id}/${p.faces[0].id}:${pick(p.terminals).id}` : `${p.id}:${pick(p.terminals).id}`);
+  return pick<LiveDo>([{ do: 'close', device, first: [] }, { do: 'ramp', device, first: [] }, { do: 'clamp', around: random.pick([device, ...map.points.flatMap((x) => x.elements.flatMap((e) => (e.kind === 'load' ? [`${x.id}.${e.id}`, `${x.id}.${e.id}/L`] : [])))]) }, { do: 'works', point: p.id }, { do: 'voltage', from: at(), to: at() }, { do: 'loop', from: at(), to: at() }]);
 }
 
 /** What the physical step needs, worked out anew from what hands meet: not from the code under test. */
 function physical(map: Installation, secured: boolean, state: WorkState, step: LiveDo): { bare: number; lock: boolean; coverOff: boolean } {
   const board = map.points.find((p) => p.kind === 'board')?.id;
   // Earthed metal, against an earth of its own, is met anywhere.
-  const metal = (place: string): boolean => step.do === 'voltage' && (step.from === 'ground' || step.to === 'ground') && place === `${board}:E`;
-  const openPlaces = step.do === 'clamp' ? [board] : step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to].filter((x) => x !== 'ground' && !metal(x)).map((x) => x.split(/[:/]/)[0]).filter((id) => map.points.find((p) => p.id === id)?.reach !== 'face') : [];
+  const metal = (place: string): boolean => place === 'metal:Handrail' || (step.do === 'voltage' && (step.from === 'ground' || step.to === 'ground') && place === `${board}:E`);
+  // The lead of an appliance lies open.
+  const onLead = step.do === 'clamp' && step.around.includes('.');
+  const openPlaces = onLead ? [] : step.do === 'clamp' ? [board] : step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to].filter((x) => x !== 'ground' && !metal(x)).map((x) => x.split(/[:/]/)[0]).filter((id) => map.points.find((p) => p.id === id)?.reach !== 'face') : [];
   const covers = state.opened.filter((p) => !(p === board && openPlaces.length > 0));
   return { bare: state.links.length + state.out.length + covers.length, lock: secured, coverOff: openPlaces.length > 0 };
 }

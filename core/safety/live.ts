@@ -1,4 +1,4 @@
-import { findPoint, roleOfPlace, type Installation } from '../installation';
+import { findPoint, metalName, partOfLoad, roleOfPlace, type Installation } from '../installation';
 import type { WorkState } from '../workstate';
 import { putBackList } from './needs';
 
@@ -20,12 +20,13 @@ export type LiveDo =
 
 /** Does the step need a cover off while it is live? Then it comes only where nothing else answers. */
 export function needsCoverOff(map: Installation, step: LiveDo): boolean {
-  if (step.do === 'clamp') return true;
+  // The lead of an appliance lies open to a clamp.
+  if (step.do === 'clamp') return partOfLoad(map, step.around.replace(/\/L$/, '')) === null;
   const places = step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to] : [];
   return places.some((p) => {
     const point = findPoint(map, p.split(/[:/]/)[0] ?? '');
     // The installation's earth is met on any earthed metal.
-    if (p === 'ground' || (step.do === 'voltage' && places.includes('ground') && point?.kind === 'board' && roleOfPlace(map, p) === 'E')) return false;
+    if (p === 'ground' || metalName(p) !== null || (step.do === 'voltage' && places.includes('ground') && point?.kind === 'board' && roleOfPlace(map, p) === 'E')) return false;
     return point?.reach !== 'face';
   });
 }

@@ -1,5 +1,5 @@
 import type { ClearedView, HazardKind } from '../advice';
-import { pointOfPlace, type Installation } from '../installation';
+import { metalName, pointOfPlace, type Installation } from '../installation';
 import { beliefPlaceName, pointName } from './places';
 
 /** What power would do with it. */
@@ -14,4 +14,4 @@ export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | '
 }
 
 /** The alarm for metal that was found live. */
-export const liveMetalWords = (map: Installation, place: string, volt: number): string => `${Math.round(volt)} V on the metal of ${pointName(map, pointOfPlace(map, place) || place)}. Keep people off it, switch off the way that feeds it or the supply, and prove it dead.`;
+export const liveMetalWords = (map: Installation, place: string, volt: number): string => `${Math.round(volt)} V on ${metalName(place) ?? `the metal of ${pointName(map, pointOfPlace(map, place) || place)}`}. Keep people off it, switch off the way that feeds it or the supply, and prove it dead.`;

@@ -1,8 +1,9 @@
 import type { LiveOutcome } from '../advice';
-import { boardOf, protectionsOf, terminalKey, type Installation } from '../installation';
+import { boardOf, metalName, partOfLoad, protectionsOf, terminalKey, type Installation } from '../installation';
 import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
-import { firstCapital, laneLetter, pointName, spotName } from './places';
+import { elementKey } from '../workstate';
+import { beliefPlaceName, firstCapital, laneLetter, pointName, spotName } from './places';
 import { circuitOf, deviceWords } from './devices';
 
 export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
@@ -16,13 +17,17 @@ export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
   pushOnce: 'Close once. If it trips, leave it off.',
 };
 
-const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : `${laneLetter(map, key)} at ${spotName(map, key)}`);
+const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : metalName(key) ?? `${laneLetter(map, key)} at ${spotName(map, key)}`);
 const pair = (map: Installation, from: string, to: string): string => {
   if (to === 'ground' && from === terminalKey(boardOf(map)?.id ?? '', 'E')) return 'earthed metal to an independent earth';
   const here = to !== 'ground' && spotName(map, from) === spotName(map, to);
   return here ? `${laneLetter(map, from)} to ${laneLetter(map, to)} at ${spotName(map, from)}` : `${place(map, from)} to ${place(map, to)}`;
 };
-export const aroundWords = (map: Installation, around: string): string => (around === 'earth' ? 'the main earthing conductor' : around.endsWith('/L') ? `line of ${deviceWords(map, around.slice(0, -2))}` : around === 'main' ? 'both supply tails' : `all live conductors of ${deviceWords(map, around)}`);
+export function aroundWords(map: Installation, around: string): string {
+  const load = partOfLoad(map, around.replace(/\/L$/, ''));
+  if (load) return `${around.endsWith('/L') ? 'line' : 'line and neutral'} of ${beliefPlaceName(map, elementKey(load.point.id, load.load.id))}`;
+  return around === 'earth' ? 'the main earthing conductor' : around.endsWith('/L') ? `line of ${deviceWords(map, around.slice(0, -2))}` : around === 'main' ? 'both supply tails' : `all live conductors of ${deviceWords(map, around)}`;
+}
 
 /** "All ways of RCD 1 off, then RCD 1 on". */
 export function liveStepTitle(map: Installation, s: LiveDo): string {

@@ -1,5 +1,5 @@
 import { SUPPLY_PLACE } from '../faults';
-import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, labelOfWay, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
+import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, labelOfWay, metalName, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
 import { deviceWords } from './devices';
 
 /** A line begins with a capital. */
@@ -28,6 +28,8 @@ export function sectionName(map: Installation, s: Section): string {
 
 /** Where a lead goes: "Bench", "Board, leg 1", "Bench, end to Sink wall". */
 export function spotName(map: Installation, key: PlaceKey): string {
+  const metal = metalName(key);
+  if (metal !== null) return metal;
   const place = parsePlace(key);
   if (!place) return key;
   if (place.at === 'end') {

@@ -10,6 +10,7 @@ import type { LiveDo } from '@core/safety';
 import { formatOhm } from '@core/units';
 import { budgetFindingWords, circuitOf, deviceWords, formatMilliamp, moveWords, strayWords } from '@core/wording';
 import { RcdSheet } from './RcdSheet';
+import { AtAppliances } from './AtAppliances';
 import { TestSheet } from './TestSheet';
 
 /** Each residual current device with what leaks behind it, what it goes at, and what is left. */
@@ -36,6 +37,7 @@ export function Leakage({ closed }: { closed: boolean }) {
           <Button label={stray ? `Earth ${formatMilliamp(stray.earthMa)}` : 'Clamp the earth'} grow disabled={closed} onPress={() => setEntering({ do: 'clamp', around: 'earth' })} testID="clamp-earth" />
         </View>
       </View>
+      <AtAppliances closed={closed} onClamp={(around) => setEntering({ do: 'clamp', around })} />
       {entering ? <TestSheet step={entering} onClose={() => setEntering(null)} /> : null}
       {device ? <RcdSheet device={device} onClose={() => setDevice(null)} /> : null}
     </View>

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Button, Caution, Choice, Field, Problem, Sheet, Tick, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import type { LiveAsk } from '@/tester';
-import { protectionsOf, residualDeviceOf } from '@core/installation';
+import { metalName, protectionsOf, residualDeviceOf } from '@core/installation';
 import { rampOutgoing, type LiveTest } from '@core/live';
 import { cautionsOf, type LiveDo } from '@core/safety';
 import { deviceWords, liveCautionWords, liveStepTitle } from '@core/wording';
@@ -106,7 +106,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
             <Words at="small" colour="soft">An induced voltage falls away under a low impedance; a real one stays.</Words>
             {problem}
             <Button label="Keep" kind="main" onPress={() => figure((volt) => ({ kind: 'voltage', from: step.from, to: step.to, volt, meter }))} testID="live-keep" />
-            {practiceButton({ kind: 'voltage', from: step.from, to: step.to, meter })}
+            {[step.from, step.to].some((k) => metalName(k) !== null) ? null : practiceButton({ kind: 'voltage', from: step.from, to: step.to, meter })}
           </>
         );
       case 'loop':

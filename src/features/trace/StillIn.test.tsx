@@ -15,7 +15,7 @@ function stillIn(): JobMaker {
 test('what the record has as out and the readings do not is corrected in a tap, for the readings taken since', async () => {
   const job = stillIn();
   await renderJob(job, <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('next-step').textContent).not.toMatch(/Working/), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).not.toMatch(/Working/), { timeout: 30000 });
   if (!screen.queryByTestId('was-still p2.plug')) await pressId('open-suspects');
   expect((await screen.findAllByText(/A load is in at/)).length).toBeGreaterThan(0);
   await pressId('was-still p2.plug');

@@ -27,15 +27,15 @@ function turnedDown(): JobMaker {
 test('where no step is left the card says what would help: what was turned down comes back at a tap', async () => {
   const job = turnedDown();
   await renderJob(job, <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('next-step').textContent).toMatch(/No reading in reach tells more.*would help:/), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).toMatch(/No reading in reach tells more.*would help:/), { timeout: 30000 });
   await pressId('help-turnedDown');
-  await waitFor(() => expect(screen.getByTestId('step-title').textContent).not.toBe(''), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('step-title').textContent).not.toBe(''), { timeout: 30000 });
   expect((await kept(job, 'struck')).length).toBe(job.file.events.filter((e) => e.type === 'notNow').length);
 }, 60000);
 
 test('and it can be left safe', async () => {
   await renderJob(turnedDown(), <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('help-safe')).toBeTruthy(), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('help-safe')).toBeTruthy(), { timeout: 30000 });
   await pressId('help-safe');
   expect(routes.at(-1)).toMatch(/\/right$/);
 }, 60000);

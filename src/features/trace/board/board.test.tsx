@@ -75,9 +75,9 @@ test('a load that was left in is a row’s note, and can be said and taken back'
 
 test('the next step is a move at the board, in the words of the board', async () => {
   await renderJob(board('6 ways').read('insulation', 'p0:N', 'p0:E', 20e3), <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('step-title').textContent).toMatch(/Way \d|bar/), { timeout: 8000 });
+  await waitFor(() => expect(screen.getByTestId('step-title').textContent).toMatch(/Way \d|bar/), { timeout: 30000 });
   expect(screen.getByTestId('step-title').textContent).not.toMatch(/p0|s\d@|undefined/);
-}, 20000);
+});
 
 test('the map names what a way feeds and what protects it; a device without a rating is refused', async () => {
   const job = new JobMaker('4 ways, RCBO on 4');
@@ -136,7 +136,7 @@ test('a cell keeps what was read on both ranges: the ohms after a dead short do 
 test('a question that promises a shorter way than any reading is offered, and leads to where it is asked', async () => {
   const job = new JobMaker('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' });
   await renderJob(job, <TraceScreen />);
-  await waitFor(() => expect(screen.getByTestId('ask-first').textContent).toMatch(/^Ask first: .+\?$/), { timeout: 12000 });
+  await waitFor(() => expect(screen.getByTestId('ask-first').textContent).toMatch(/^Ask first: .+\?$/), { timeout: 30000 });
   await pressId('ask-first');
   expect(routes.at(-1)).toMatch(/\/ask$/);
-}, 20000);
+});
