@@ -5,6 +5,25 @@ import { Words } from './Words';
 
 const HOLD_MS = 600;
 
+/** How long after it lets go a thumb's click may still come. */
+const CLICK_WITHIN_MS = 600;
+
+/** The thumb that held is still down: what comes to lie under it is not to be tapped when it lets go. The next press is a press again. */
+function swallowRelease(): void {
+  if (typeof document === 'undefined') return;
+  const listening = new AbortController();
+  const end = (): void => listening.abort();
+  const options = { capture: true, signal: listening.signal };
+  document.addEventListener('click', (e) => {
+    if (!e.isTrusted) return;
+    e.preventDefault();
+    e.stopPropagation();
+    end();
+  }, options);
+  document.addEventListener('pointerdown', end, options);
+  document.addEventListener('pointerup', () => setTimeout(end, CLICK_WITHIN_MS), options);
+}
+
 interface Props { label: string; onHeld: () => void; danger?: boolean; disabled?: boolean; style?: StyleProp<ViewStyle>; testID?: string }
 
 /** A change of the installation's state: confirmed by a hold, so that a pocket cannot do it. The keyboard's Enter counts as a hold. */
@@ -27,6 +46,7 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
       const part = (Date.now() - began) / HOLD_MS;
       if (part >= 1) {
         stop();
+        swallowRelease();
         onHeld();
       } else setProgress(part);
     }, 40);

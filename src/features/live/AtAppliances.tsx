@@ -3,7 +3,7 @@ import { Button, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { loadsOf } from '@core/installation';
-import { beliefPlaceName, formatMilliamp } from '@core/wording';
+import { beliefPlaceName, firstCapital, formatMilliamp } from '@core/wording';
 import { elementKey } from '@core/workstate';
 
 /** A clamp on the lead of what is plugged in or wired in at a drawn point: what it draws, and what it loses. */
@@ -24,7 +24,7 @@ export function AtAppliances({ closed, onClamp }: { closed: boolean; onClamp: (a
       <Words at="small" colour="soft">On its lead, covers on: line alone shows what it draws; line and neutral together, what it loses to earth.</Words>
       {parts.map((part) => (
         <View key={part} style={{ gap: 6 }}>
-          <Words bold lines={1}>{beliefPlaceName(map, part)}</Words>
+          <Words bold lines={1}>{firstCapital(beliefPlaceName(map, part))}</Words>
           <View style={{ flexDirection: 'row', gap: 8 }}>
             {button(part, `${part}/L`, 'Draws')}
             {button(part, part, 'Loses')}

@@ -106,7 +106,7 @@ test('what is no figure is refused with what to type; one half-cycle that does n
 test('a loop at the origin and one voltage: a wrong entry is struck out, never erased', async () => {
   const job = board();
   await renderJob(job, <LiveScreen />);
-  await press('Loop');
+  await press('Measure');
   await pressId('measure-p0');
   await pressId('what-loop');
   await pressId('pair-LE');
@@ -124,7 +124,7 @@ test('a loop at the origin and one voltage: a wrong entry is struck out, never e
 test('a handrail is no point: volts on it are entered under its own name, and above 50 V the alarm stands on every screen at once', async () => {
   const job = board('shock');
   await renderJob(job, <LiveScreen />);
-  await press('Loop');
+  await press('Measure');
   await pressId('measure-metal');
   await type('What is it, and where', 'Handrail at the ramp');
   await pressId('metal-volts');
@@ -139,7 +139,7 @@ test('a handrail is no point: volts on it are entered under its own name, and ab
 test('both sides of a device: at the board its bars, and the out side of each way by itself', async () => {
   const job = board('dead');
   await renderJob(job, <LiveScreen />);
-  await press('Loop');
+  await press('Measure');
   await pressId('measure-p0');
   await pressId('out-w2');
   expect(screen.getByTestId('pair-sheet').textContent).toContain('out side');
@@ -191,7 +191,7 @@ test('a furthest point that cannot be reached is a limitation with its reason', 
   const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } });
   job.add({ type: 'liveRead', test: { kind: 'loop', from: 'c2/f1:L', to: 'c2/f1:E', ohm: 0.71, noTrip: true } });
   await renderJob(job, <LiveScreen />);
-  await press('Loop');
+  await press('Measure');
   expect(screen.getByTestId('furthest-w2').textContent).toMatch(/Way 2 outlet 3, is not read yet/);
   await pressId('unreached-w2');
   await type('The reason goes into the report', 'behind the kiln');

@@ -12,7 +12,7 @@ import { Feeds } from './Feeds';
 import { Leakage } from './Leakage';
 import { LoopVolts } from './LoopVolts';
 
-const views = [{ value: 'devices', label: 'Reset' }, { value: 'feeds', label: 'Walk' }, { value: 'leakage', label: 'Leakage' }, { value: 'loops', label: 'Loop' }] as const;
+const views = [{ value: 'devices', label: 'Reset' }, { value: 'feeds', label: 'Walk' }, { value: 'leakage', label: 'Leakage' }, { value: 'loops', label: 'Measure' }] as const;
 type LiveView = (typeof views)[number]['value'];
 
 /** Work with the supply on: resets, leakage and residual devices, voltages and loops. Closed while the circuit is locked off or taken apart. */
