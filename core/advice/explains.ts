@@ -88,13 +88,14 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
     return { chance: each.reduce((sum, x) => sum + x.share * x.chance, 0), mA: most < SIZE_TOLD * least ? most : null };
   };
   // What drives a neutral on earth is the neutral's own few volts, which nobody has told: no figure.
-  const told = ({ mA }: Trip): number | null => (suspect.conductors.includes('N') && suspect.conductors.includes('E') ? null : mA);
+  const neutral = suspect.conductors.includes('N') && suspect.conductors.includes('E');
+  const told = ({ mA }: Trip): number | null => (neutral ? null : mA);
   // A borrowed neutral is no path of its own: with its load off there is nothing.
   const quiet = suspect.kind === 'borrowed' ? { chance: 0, mA: null } : over(idle, usualService);
   if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet) };
   const [usual, full] = [over(untouched, usualService), over(untouched, busy)];
   const loaded = full.chance > usual.chance ? full : usual;
-  const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', 'explains.rcdNo'];
+  const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', neutral ? 'explains.rcdNeutralNo' : 'explains.rcdNo'];
   return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? yes : no, points: [], figure: told(loaded) };
 }
 

@@ -1,4 +1,4 @@
-import { draftCircuit } from '../installation';
+import { draftCircuit, editMap } from '../installation';
 import { Play, type Scenario } from '../simulation';
 import { Advisor } from '.';
 
@@ -57,3 +57,24 @@ test('what may lie behind a switch of a way that nobody has drawn is neither cle
   const behind = (advice?.places ?? []).filter((p) => /^[cs]\d/.test(p.place)).reduce((sum, p) => sum + p.share, 0);
   expect(behind).toBeGreaterThan(0.1);
 });
+
+test('a step begins with a reading that tells something: not one after which the same is likely whatever it shows', () => {
+  const board = draftCircuit('6 ways, RCD on 1 to 3');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'ring, 5' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const play = new Play({ ...scenario([], 'rcd trips'), map: drawn.value }, 1e12);
+  play.record({ type: 'answered', question: 'tripsWhen', answer: 'moreLoad' });
+  play.makeDead();
+  let looked = 0;
+  for (let i = 0; i < 8; i++) {
+    const steps = new Advisor().advise(play.view)?.steps ?? [];
+    const rows = steps.map((s) => s.outcomes.filter((o) => o.count > 0).length);
+    // Where any step tells something, none that does not stands beside it.
+    if (rows.some((n) => n >= 2)) expect(Math.min(...rows)).toBeGreaterThanOrEqual(2);
+    const [step] = steps;
+    if (!step) break;
+    looked++;
+    play.make(step);
+  }
+  expect(looked).toBeGreaterThan(3);
+}, 120_000);

@@ -31,14 +31,24 @@ export function distinct(map: Installation, steps: readonly Step[]): Step[] {
 const SHOWN = 3;
 const LOOKED_AT = 8;
 
+/** A step with a reading in front that tells something by itself; null where none does. */
+function tellingFirst(s: Step, view: (s: Step) => StepView): StepView | null {
+  for (const [i, first] of s.probes.entries()) {
+    const v = view(i === 0 ? s : { ...s, probes: [first, ...s.probes.filter((p) => p !== first)] });
+    if (v.outcomes.filter((o) => o.count > 0).length >= 2) return v;
+  }
+  return null;
+}
+
 /** The best steps as they are shown. A reading whose table has but one row is not proposed: whatever it shows, nothing is learnt; as long as there is another. */
 export function telling(steps: readonly Step[], view: (s: Step) => StepView): StepView[] {
   const found: StepView[] = [];
   const poor: StepView[] = [];
   for (const s of steps.slice(0, LOOKED_AT)) {
     if (found.length === SHOWN) break;
-    const v = view(s);
-    (s.probes.length === 1 && v.outcomes.filter((o) => o.count > 0).length < 2 ? poor : found).push(v);
+    const v = tellingFirst(s, view);
+    if (v) found.push(v);
+    else poor.push(view(s));
   }
   return found.length ? found : poor.slice(0, SHOWN);
 }

@@ -52,7 +52,7 @@ test('a circuit is drawn once, never a board, and its own map is a ring again', 
 });
 
 test('a tail and a way are named by the label, not by a point', () => {
-  expect(spotName(ring, 's2@a:N')).toBe('Kiln sockets, tail');
+  expect(spotName(ring, 's2@a:N')).toBe('Kiln sockets, tail of leg 1');
   expect(spotName(ring, 'p0:W2')).toBe('Kiln sockets');
   const renamed = edit(ring, { edit: 'setLabel', way: 'w2', label: 'Kiln room' });
   expect(labelOfWay(renamed, 'w2')).toBe('Kiln room');

@@ -1,5 +1,5 @@
 import Papa from 'papaparse';
-import { draftCircuit } from '../installation';
+import { draftCircuit, editMap } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { describeReport, disclaimer, readingsCsv, reportHtml, reportPdf } from '.';
 
@@ -55,6 +55,7 @@ test('a reading taken before proof is marked where it stands and listed as a lim
   const r = report(job(reading({ beforeProof: true, unsteady: true, climbing: true })));
   expect(r.readings[0]?.remark).toBe('unsteady; climbing; taken before proof');
   expect(r.limitations).toContain('Reading 1 was taken before proof of dead.');
+  expect(r.limitations.filter((l) => l.includes('before proof'))).toHaveLength(1);
 });
 
 test('what could not be reached, guessed lengths and an unconfirmed order are limitations', () => {
@@ -129,4 +130,15 @@ test('the complaint, what was told and what was drawn are in the report', () => 
   const r = report(job({ type: 'asked', complaint: 'rcd trips', shock: false, notes: 'only when it rains', wet: false, works: false }, { type: 'answered', question: 'tripsWhen', answer: 'wet' }));
   expect(r.asked.join(' ')).toMatch(/Complaint: RCD trips\. In words: only when it rains/);
   expect(r.asked.some((l) => l.startsWith('Drawn: '))).toBe(true);
+  expect(r.asked.some((l) => l.startsWith('Not drawn'))).toBe(false);
+});
+
+test('a way that nobody has drawn is not among what was drawn', () => {
+  const made = draftCircuit('3 ways, RCD on 1 to 3');
+  const drawn = made.ok ? editMap(made.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 2' }) : made;
+  if (!drawn.ok) throw new Error('draft');
+  const { asked } = describeReport(deriveJob([{ type: 'created', name: 'x', agreedMin: 45, id: '1', at: 1 }, { type: 'drafted', phrase: '3 ways, RCD on 1 to 3', map: drawn.value, id: '2', at: 2 }] as JobEvent[], 3), 3);
+  expect(asked).toContain('Not drawn within: Way 1, Way 3.');
+  expect(asked.find((l) => l.startsWith('Drawn'))).toMatch(/outlet 1.*outlet 2/);
+  expect(asked.find((l) => l.startsWith('Drawn'))).not.toMatch(/Way 1|Way 3/);
 });

@@ -81,7 +81,7 @@ export function describeReport(view: JobView, now: number): Report {
       ...(map ? furthestLeft(map, view.liveReadings.filter((r) => !r.struck).map((r) => r.event.test)).map((f) => `${labelOfWay(map, f.way)}: the loop was read at ${f.readAt.map((p) => pointName(map, p)).join(', ')}, not at its furthest point, ${pointName(map, f.furthest)}.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
-      ...view.readings.filter((r) => r.event.beforeProof && !r.struck).map((r) => `Reading ${view.readings.indexOf(r) + 1} was taken before proof of dead.`),
+      ...beforeProof(view),
     ],
   };
 }
@@ -138,8 +138,25 @@ function askedLines(view: JobView): string[] {
   });
   return [
     asked.complaint ? `Complaint: ${complaintWords[asked.complaint]}.` : 'Nothing was asked.', ...(asked.notes ? [`In words: ${asked.notes}`] : []), ...answers,
-    ...(map ? [`Drawn: ${view.phrase}; ${map.points.filter((p) => p.kind !== 'board').map((p) => p.name).join(', ')}.`] : []),
+    ...(map ? drawnLines(map, view.phrase) : []),
   ];
+}
+
+/** Readings that were taken before proof, in one line: "Readings 3, 5 to 9 were taken before proof of dead." */
+function beforeProof(view: JobView): string[] {
+  const numbers = view.readings.flatMap((r, i) => (r.event.beforeProof && !r.struck ? [i + 1] : []));
+  const runs = numbers.filter((n) => !numbers.includes(n - 1)).map((from) => {
+    let to = from;
+    while (numbers.includes(to + 1)) to++;
+    return to === from ? `${from}` : `${from} to ${to}`;
+  });
+  return !runs.length ? [] : [numbers.length === 1 ? `Reading ${runs[0] ?? ''} was taken before proof of dead.` : `Readings ${runs.join(', ')} were taken before proof of dead.`];
+}
+
+/** What was drawn, point by point, and the circuits that nobody drew. */
+function drawnLines(map: Installation, phrase: string): string[] {
+  const names = (undrawn: boolean): string => map.points.filter((p) => p.kind !== 'board' && (p.kind === 'undrawn') === undrawn).map((p) => p.name).join(', ');
+  return [`Drawn: ${[phrase, names(false)].filter(Boolean).join('; ')}.`, ...(names(true) ? [`Not drawn within: ${names(true)}.`] : [])];
 }
 
 function customerPage(view: JobView, found: readonly string[], proved: boolean): string[] {

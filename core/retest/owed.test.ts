@@ -12,13 +12,13 @@ class Mended {
   readonly map: Installation;
   private readonly events: JobEvent[] = [];
 
-  constructor(phrase: string, suspect: string, place: string, edit: MapEdit | null = null) {
+  constructor(phrase: string, suspect: string, place: string, edit: MapEdit | null = null, pulled = true) {
     const board = draftCircuit(phrase);
     const drafted = board.ok && edit ? editMap(board.value, edit) : board;
     if (!drafted.ok) throw new Error(phrase);
     this.map = drafted.value;
     this.add({ type: 'created', name: 'Shed', agreedMin: 45 }, { type: 'drafted', phrase, map: this.map }, { type: 'secured', permission: true, off: true, locked: true, key: 'me' });
-    this.add({ type: 'tookOut', point: 'p0', ends: endsAtPoint(this.map, 'p0').map((e) => e.key) });
+    if (pulled) this.add({ type: 'tookOut', point: 'p0', ends: endsAtPoint(this.map, 'p0').map((e) => e.key) });
     this.add({ type: 'mended', suspect, place, how: 'repaired', text: '', explains: 'yes' });
   }
   add(...events: object[]): this {
@@ -66,7 +66,7 @@ test('a series fault owes its own conductor at its points and at the furthest, e
 test('a ring that was parted owes each core from leg to leg, with both legs out, and no other circuit does', () => {
   const job = new Mended('ring, 3', 'open s2:L', 's2');
   const [ring] = job.owed('ring');
-  expect(job.owed('ring')).toHaveLength(1);
+  expect(job.owed('ring')).toHaveLength(3);
   // 10 + 7 + 7 + 7 m of line, two terminations at each of three points.
   expect(ring?.expectedOhm).toBeCloseTo(31 * 0.00741 + 6 * 0.0035, 4);
   job.rejoin();
@@ -82,8 +82,19 @@ test('a ring that was parted owes each core from leg to leg, with both legs out,
   if (ring) job.read(ring, { ohm: 0.01 });
   expect(job.verdict(ring?.id ?? '')).toBe('met');
   expect(new Mended('ring, 3', 'crossed s2:LN', 's2').owed('ring')).toHaveLength(3);
-  expect(new Mended('ring, 3', 'contact s2:LE', 's2').owed('ring')).toEqual([]);
+  // A cable that was mended was out, whatever was wrong with it.
+  expect(new Mended('ring, 3', 'contact s2:LE', 's2').owed('ring')).toHaveLength(3);
   expect(new Mended('radial, 3', 'open s2:N', 's2').owed('ring')).toEqual([]);
+});
+
+test('what nobody had out is not owed: no board terminal, and no ring for a contact at a point of it', () => {
+  const at = new Mended('ring, 3', 'contact p2:NE', 'p2', null, false);
+  expect(at.owed('boardTerminals')).toEqual([]);
+  expect(at.owed('ring')).toEqual([]);
+  expect(at.owed('insulation')).toHaveLength(3);
+  // One way's neutral was pulled: its terminal, and none of its other conductors'.
+  const one = new Mended('4 ways, RCD on 1 to 4', 'contact c2:NE', 'c2', null, false).add({ type: 'tookOut', point: 'p0', ends: ['s3@a:N'] });
+  expect(one.owed('boardTerminals').map((i) => i.probe?.from)).toEqual([['s3@a:N']]);
 });
 
 test('a broken CPC is expected by its own size: 1.5 mm² beside 2.5', () => {

@@ -1,5 +1,5 @@
 import { suspectsOf, touches, type Suspect, type SuspectKind } from '../faults';
-import { boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
+import { allEnds, boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
@@ -74,15 +74,18 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   const at = suspect ? pointsOf(map, suspect.place) : [];
   const furthest = furthestPoint(map, model, mend.event.place);
   const roles = suspect?.conductors.filter((c) => ['L', 'N', 'E'].includes(c)) ?? ['L', 'N', 'E'];
+  const wasOut = new Set([...view.remade, ...view.state.out]);
+  const legs = ringLegs(map, mend.event.place);
+  // What was parted to find it or to mend it has to be whole again.
+  const parted = map.sections.some((s) => s.id === mend.event.place) || circuitEnds(map, mend.event.place).some((k) => wasOut.has(k));
+  for (const role of kind === 'crossing' || parted ? ['L', 'N', 'E'] : kind === 'contact' ? [] : roles) {
+    const [from, to] = legs.filter((e) => e.role === role).map((e) => e.key);
+    if (from === undefined || to === undefined) continue;
+    const probe: Probe = { fn: 'continuity', from: [from], to: [to] };
+    const apart = new StateModel(map, { ...rejoined, out: [from, to] }).sound(probe);
+    items.push({ ...item('ring', `${role} ${from}`, probe, 'legs out', null), expectedOhm: apart ? Math.min(respond(apart, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity, legs: legs.map((e) => e.key) });
+  }
   if (kind !== 'contact') {
-    const legs = ringLegs(map, mend.event.place);
-    for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
-      const [from, to] = legs.filter((e) => e.role === role).map((e) => e.key);
-      if (from === undefined || to === undefined) continue;
-      const probe: Probe = { fn: 'continuity', from: [from], to: [to] };
-      const apart = new StateModel(map, { ...rejoined, out: [from, to] }).sound(probe);
-      items.push({ ...item('ring', `${role} ${from}`, probe, 'legs out', null), expectedOhm: apart ? Math.min(respond(apart, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity, legs: legs.map((e) => e.key) });
-    }
     for (const point of new Set([...at, ...(furthest ? [furthest] : [])]))
       for (const role of kind === 'crossing' ? ['L', 'N', 'E'] : roles) {
         const probe: Probe = { fn: 'continuity', from: [boardPlace(role)], to: [touchPlace(map, point, role)] };
@@ -95,10 +98,8 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
   // Line and neutral tied: no voltage stands across the loads that are back.
   if (kind === 'contact' && loadParts(map).length)
     items.push(item('insulationLoadsBack', 'L+N E', { fn: 'insulation', from: ['L', 'N'].map((r) => boardPlace(r)), to: [boardPlace('E')] }, 'rejoined, loads back', LEAST_INSULATION_OHM));
-  // On a board of many ways: the terminals of this circuit, and whatever was pulled for testing.
-  const circuits = circuitsOf(map);
-  const ours = (section: string, key: string): boolean => map.shape !== 'board' || circuits.get(section) === circuits.get(mend.event.place.split('.')[0] ?? '') || view.remade.includes(key) || view.state.out.includes(key);
-  for (const end of endsAtPoint(map, board.id).filter((e) => ours(e.section.id, e.key)))
+  // At the board, the terminals of whatever was out of them.
+  for (const end of endsAtPoint(map, board.id).filter((e) => wasOut.has(e.key)))
     items.push(item('boardTerminals', endName(end.section, end.side) + end.core, { fn: 'continuity', from: [end.key], to: [terminalKey(board.id, end.terminal)] }, 'rejoined', null));
   return [...items, ...liveItems];
 }
@@ -117,6 +118,13 @@ function switchesOf(map: Installation, place: string): string[] {
   const circuits = circuitsOf(map);
   const own = circuits.get(place.split('.')[0] ?? '');
   return map.points.flatMap((p) => (p.kind === 'board' || (own !== undefined && circuits.get(p.id) !== own) ? [] : p.elements.flatMap((e) => (e.kind === 'switch' && !isTwoWay(p, e) ? [elementKey(p.id, e.id)] : []))));
+}
+
+/** Every conductor end of the circuit that a place lies in, by key. */
+function circuitEnds(map: Installation, place: string): string[] {
+  const circuits = circuitsOf(map);
+  const own = circuits.get(place.split('.')[0] ?? '');
+  return allEnds(map).flatMap((e) => (circuits.get(e.section.id) === own ? [e.key] : []));
 }
 
 /** Ends at the board of the ring that a place lies in, two of each core; none where it is no ring. */

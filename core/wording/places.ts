@@ -8,6 +8,14 @@ export const firstCapital = (s: string): string => s.charAt(0).toUpperCase() + s
 /** Name of a point; its id when it is gone. */
 export const pointName = (map: Installation, id: string): string => findPoint(map, id)?.name ?? id;
 
+/** Legs of a ring of a board's way by section end: 1 where its drawing begins, 2 where it comes back. */
+function legOfWay(map: Installation, section: Section, side: 'a' | 'b'): 1 | 2 | null {
+  const board = boardOf(map)?.id;
+  const circuits = circuitsOf(map);
+  const legs = map.sections.filter((s) => circuits.get(s.id) === circuits.get(section.id)).flatMap((s) => (['a', 'b'] as const).filter((x) => s[x] === board).map((x) => endName(s, x)));
+  return legs.length !== 2 ? null : legs.indexOf(endName(section, side)) === 0 ? 1 : 2;
+}
+
 /** Legs of a ring by section end: 1 where the map begins, 2 where it comes back. */
 export function legOf(map: Installation, section: Section, side: 'a' | 'b'): 1 | 2 | null {
   if (map.shape !== 'ring') return null;
@@ -38,7 +46,10 @@ export function spotName(map: Installation, key: PlaceKey): string {
     const leg = legOf(map, end.section, end.side);
     const here = pointName(map, end.section[end.side]);
     if (leg) return `${here}, leg ${leg}`;
-    if (map.shape === 'board' && end.section[end.side] === boardOf(map)?.id) return `${labelOfSection(map, end.section.id)}, tail`;
+    if (map.shape === 'board' && end.section[end.side] === boardOf(map)?.id) {
+      const ofWay = legOfWay(map, end.section, end.side);
+      return `${labelOfSection(map, end.section.id)}, ${ofWay ? `tail of leg ${ofWay}` : 'tail'}`;
+    }
     const only = map.sections.filter((s) => s.a === end.section[end.side] || s.b === end.section[end.side]).length === 1;
     if (only) return here;
     return `${here}, end to ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}`;

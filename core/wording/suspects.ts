@@ -199,6 +199,7 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';
     case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;
+    case 'explains.rcdNeutralNo': return 'Hardly explains the trip by itself: the neutral’s few volts drive too little through it.';
     case 'explains.rcdNo': return `Does not explain the trip: ${e.figure === null ? 'too little goes' : `only ${amp}`} to earth.`;
     case 'explains.mcb': return e.figure === null ? 'Explains it: enough would flow to open the device.' : `Explains it: ${formatAmp(e.figure)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';

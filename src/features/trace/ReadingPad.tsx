@@ -13,7 +13,7 @@ import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
 import { isSoundInsulation } from '@core/belief';
 import { displayOf, isAbove, meter, toY } from '@core/tester';
-import { formatAmp, formatMetres, formatOhm, ohmsPer, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
+import { formatAmp, formatIn, formatMetres, formatOhm, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
 import { displayedWords, issueText, pointName, probeWords } from '@core/wording';
 import { copperOhmPerM } from '@core/network';
 import { stateWords } from './StateSheet';
@@ -91,7 +91,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
     const best: OhmUnit = insulation ? (shown.ohm >= 1e4 ? 'MΩ' : shown.ohm >= 1000 ? 'kΩ' : 'MΩ') : shown.ohm >= 1000 ? 'kΩ' : 'Ω';
     setOff(false);
     setUnit(best);
-    setText(String(Number((shown.ohm / ohmsPer[best]).toFixed(best === 'Ω' ? 2 : 3))));
+    setText(formatIn(shown.ohm, best).split(' ')[0] ?? '');
   };
   const key = (k: string, flex = 1) => (
     <Pressable key={k} role="button" aria-label={k === '⌫' ? 'Delete' : k} testID={`key-${k}`} onPress={() => type(k)}

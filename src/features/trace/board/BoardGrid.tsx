@@ -3,7 +3,7 @@ import { Button, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
 import type { Probe } from '@core/probes';
 import { LEAST_INSULATION_OHM } from '@core/retest';
-import { formatOhm, formatShare } from '@core/units';
+import { formatIn, formatShare } from '@core/units';
 import { readingWords, plateWords } from '@core/wording';
 import { pairs, sweepFrom, together, type Cell, type Pair, type Together, type WayRow } from './rows';
 
@@ -54,12 +54,15 @@ export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottom
 
 /** Many good ways make a poor sum: said beside it, with the way that carries most. */
 function togetherWords(t: Together): string {
-  const sum = `${pairWords[t.pair]} of ${t.of} ways together: ${t.atLeast ? 'above ' : ''}${formatOhm(t.ohm)}`;
+  // Below its last digit the meter gives no figure to reckon with.
+  const figure = t.ohm < LAST_DIGIT_OHM ? `below ${formatIn(LAST_DIGIT_OHM, 'MΩ')}` : formatIn(t.ohm, 'MΩ');
+  const sum = `${pairWords[t.pair]} of ${t.of} ways together: ${t.atLeast ? 'above ' : ''}${figure}`;
   if (t.atLeast) return `${sum}.`;
   if (t.most.share > MOST_OF_IT) return `${sum}, nearly all of it ${t.most.name}.`;
   return t.ohm < LEAST_INSULATION_OHM && t.each >= LEAST_INSULATION_OHM ? `${sum}: no single way is below 1 MΩ; they add up.` : `${sum}, ${formatShare(t.most.share)} of it ${t.most.name}.`;
 }
 const MOST_OF_IT = 0.9;
+const LAST_DIGIT_OHM = 1e4;
 
 function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; onWay: () => void }) {
   const { colour } = useTheme();
