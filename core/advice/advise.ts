@@ -4,7 +4,8 @@ import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
 import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
 import { unmetNeeds } from '../safety';
-import { shifted } from '../asking';
+import { shifted, stillAsked } from '../asking';
+import { stillFails } from '../retest';
 import { clearedPlaces } from './cleared';
 import { lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
@@ -73,7 +74,8 @@ export class Advisor {
   }
 
   /** Belief alone: what a reading needs at once. Null without a map. */
-  believe(view: JobView): Now | null {
+  believe(job: JobView): Now | null {
+    const view = { ...job, asked: stillAsked(job, stillFails(job)) };
     const { map } = view;
     if (!map) return null;
     const engine = this.engineFor(map, view);

@@ -74,6 +74,11 @@ export function parseLiveFigure(test: FigureRetest, text: string): Result<number
 /** How a function test is kept: it works, or it does not and what does not. */
 export const FAILS = 'does not work';
 
+/** Since the last repair: does something not work, or did a device open again? */
+export const stillFails = (view: JobView): boolean =>
+  [...view.live.values()].some((e) => e.result?.startsWith(FAILS) === true) ||
+  view.liveReadings.some((r) => !r.struck && r.epoch === view.epoch && r.event.test.kind === 'closed' && r.event.test.result !== 'holds');
+
 /** Kept where a circuit without a drawn board turns out to have no residual device: nothing is owed to it. */
 export const NO_RCD = 'no RCD here';
 

@@ -255,7 +255,7 @@ function MendSheet({ suspect, onClose }: { suspect: SuspectView; onClose: () => 
       onClose();
     }} />}>
       <Label>Does it explain what was complained of?</Label>
-      <Words>{explainsText(map, suspect.explains) || 'Nothing was asked, so nothing is computed.'}</Words>
+      <Words>{explainsText(map, suspect.explains) || (view.mends.some((m) => m.event.explains === 'yes') ? 'What was complained of is explained by an earlier repair.' : 'Nothing was asked, so nothing is computed.')}</Words>
       <Choice label="Explains" value={explains} onChange={setExplains} options={[{ value: 'yes', label: 'Yes' }, { value: 'no', label: 'No, note it and go on' }, { value: 'not sure', label: 'Not sure' }]} />
       <Label>What was done</Label>
       <Choice label="How" value={how} onChange={setHow} options={[{ value: 'repaired', label: 'Repaired' }, { value: 'replaced', label: 'Replaced' }, { value: 'left safe', label: 'Cut off, left safe' }]} />
