@@ -37,8 +37,10 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   const other = engineGiven(engine, s, size, then.d[c] as number);
   const back = other.believe(observations);
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
-  const placeShare = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
-  if (placeShare < KNOWN_AT_ALL) return null;
+  const known = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;
+  if (known < KNOWN_AT_ALL) return null;
+  // It is no surer than over all pairs that explain the readings.
+  const placeShare = Math.min(known, found.among(placeOf(first)));
   const support = supportOf(other, back, observations, [bestCell(back, first)])[0] ?? [];
   return {
     engine: found.engine, belief: then,

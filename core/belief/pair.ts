@@ -14,39 +14,68 @@ export interface TwoFaults {
   readonly engine: BeliefEngine;
   /** Probability that there are two, against one, none and what no map shows. */
   readonly share: number;
+  /** Probability that a place is one of the two, over all pairs that were weighed. */
+  readonly among: (place: string) => number;
 }
 
 /** Chance of a second fault beside a first, before any reading. */
 const SECOND = 0.1;
 /** Candidates for the first that are looked into, best first, one a place; and facts beside which a fault may stand. */
-const MOST_FIRSTS = 4;
+const MOST_FIRSTS = 6;
 const MOST_FACTS = 2;
+/** Pairs among whose places what is common is sought, and shares that are one. */
+const MOST_PAIRS = 40;
+const AS_SURE = 0.02;
 
 /**
  * The best pair of faults for the readings, or of a fact and a fault, or null when nothing can be the first of one. The evidence of a
  * pair is that of its first alone, times what the second adds in the network that has the first: one belief a candidate.
  */
 export function twoFaults(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], placeOf: (suspect: number) => string): TwoFaults | null {
-  let best: (Omit<TwoFaults, 'share'> & { readonly log: number }) | null = null;
+  const pairs = new Map<string, Pair>();
   for (const { suspect, cell, share } of firsts(engine, belief, placeOf)) {
     const s = engine.suspects[suspect] as Suspect;
-    const ohm = Number.isNaN(belief.cells.tCentre[cell]) ? (belief.cells.fixedOhm[cell] as number) : ohmOfT(belief.t[cell] as number);
-    const fraction = belief.d[cell] as number;
-    const conditional = engineGiven(engine, s, ohm, fraction);
-    const then = conditional.glance(observations);
+    const first: One = { place: placeOf(suspect), suspect, ...sizeOf(belief, cell) };
+    const then = engineGiven(engine, s, first.ohm, first.fraction).glance(observations);
     // With nothing more, the first explains this much; what it costs to be there at this size comes from its own belief.
     const alone = then.logEvidence + Math.log(then.weight[0] as number) - (then.cells.logPrior[0] as number);
     const cost = belief.logEvidence + Math.log(share) - alone;
-    const seconds = Array.from(then.weight).flatMap((w, c) => {
+    const before = Math.log(isFact(s) ? 1 : SECOND) + cost + then.logEvidence;
+    const seconds = new Map<string, { logs: number[]; cell: number }>();
+    for (const [c, w] of then.weight.entries()) {
       const other = then.cells.suspect[c] as number;
-      return !isFault(engine.suspects[other] as Suspect) || placeOf(other) === placeOf(suspect) ? [] : [Math.log(w)];
-    });
-    const log = Math.log(isFact(s) ? 1 : SECOND) + cost + then.logEvidence + logSumExp(seconds);
-    if (!best || log > best.log) best = { first: { suspect, ohm, fraction }, engine: conditional, log };
+      const place = placeOf(other);
+      if (!(w > 0) || !isFault(engine.suspects[other] as Suspect) || place === first.place) continue;
+      const old = seconds.get(place);
+      if (!old) seconds.set(place, { logs: [Math.log(w)], cell: c });
+      else {
+        old.logs.push(Math.log(w));
+        if (w > (then.weight[old.cell] as number)) old.cell = c;
+      }
+    }
+    // A pair is one hypothesis, whichever of the two was taken first.
+    for (const [place, { logs, cell: c }] of seconds) {
+      const key = [first.place, place].sort().join(' ');
+      const log = before + logSumExp(logs);
+      if (log > (pairs.get(key)?.log ?? -Infinity)) pairs.set(key, { log, first, second: { place, suspect: then.cells.suspect[c] as number, ...sizeOf(then, c) } });
+    }
   }
-  if (!best) return null;
-  return { first: best.first, engine: best.engine, share: 1 / (1 + Math.exp(Math.min(700, belief.logEvidence - best.log))) };
+  const all = [...pairs.values()].sort((x, y) => y.log - x.log);
+  if (!all.length) return null;
+  const total = logSumExp(all.map((p) => p.log));
+  const among = (place: string): number => all.reduce((sum, p) => (p.first.place === place || p.second.place === place ? sum + Math.exp(p.log - total) : sum), 0);
+  // What most pairs have in common is taken as known; of several as sure, the first of the best pair.
+  const members = all.slice(0, MOST_PAIRS).flatMap((p) => [p.first, ...(isFact(engine.suspects[p.first.suspect] as Suspect) ? [] : [p.second])]);
+  const surest = Math.max(...members.map((x) => among(x.place)));
+  const first = members.find((x) => among(x.place) > surest - AS_SURE) as One;
+  return { first, engine: engineGiven(engine, engine.suspects[first.suspect] as Suspect, first.ohm, first.fraction), among, share: 1 / (1 + Math.exp(Math.min(700, belief.logEvidence - total))) };
 }
+
+/** A fault at its likeliest size and place. */
+interface One { readonly place: string; readonly suspect: number; readonly ohm: number; readonly fraction: number }
+interface Pair { readonly log: number; readonly first: One; readonly second: One }
+
+const sizeOf = ({ cells, t, d }: Belief, c: number): { ohm: number; fraction: number } => ({ ohm: Number.isNaN(cells.tCentre[c]) ? (cells.fixedOhm[c] as number) : ohmOfT(t[c] as number), fraction: d[c] as number });
 
 /** Sizes nearer to each other than this, in ln, are one: a network that has the one serves for the other. */
 const SAME_SIZE = 0.03;

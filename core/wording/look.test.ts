@@ -16,7 +16,7 @@ test('a cable is looked along, and what hangs on guessed lengths says so', () =>
 });
 
 test('what may still be plugged in is looked for before a cover comes off', () => {
-  expect(verdictGuide(map, { place: 'c2', onGuess: false, surely: sure('contact') }, true)).toMatch(/^Look first.*If nothing is, open/);
+  expect(verdictGuide(map, { place: 'c2', onGuess: false, surely: sure('contact') }, true)).toMatch(/^Look first.*If not, open/);
 });
 
 test('"nothing wrong" says that a reading of the line stops at a switch that is off, where there is one, or where nobody has drawn the circuit', () => {

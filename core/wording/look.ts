@@ -1,4 +1,4 @@
-import { boardOf, boardPart, landingOf, type Installation } from '../installation';
+import { boardOf, boardPart, findPoint, landingOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import type { Verdict } from '../advice';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
@@ -11,7 +11,7 @@ export const lookWords = ({ outside }: { readonly outside: boolean }): string =>
 
 /** A look, in a line that goes on from "Look first:". */
 export function lookTitle(map: Installation, look: { readonly point: string; readonly outside: boolean; readonly plug: string | null; readonly bar: string | null }): string {
-  if (look.plug) return `is anything still plugged in at ${pointName(map, look.point)}?`;
+  if (look.plug) return findPoint(map, look.point)?.kind === 'lamp' ? `is a lamp still in at ${pointName(map, look.point)}?` : `is anything still plugged in at ${pointName(map, look.point)}?`;
   return look.bar ? `which bar is ${neutralName(map, look.bar)} in?` : `${pointName(map, look.point)}, ${look.outside ? 'from outside' : 'cover off'}`;
 }
 
@@ -29,7 +29,7 @@ export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick
   const name = beliefPlaceName(map, place);
   const guess = onGuess ? ' This hangs on lengths or an order that are guessed.' : '';
   if (surely?.kind === 'otherBar') return `At the board: move it to its own bar, ${neutralBars(map, place)[0]?.name ?? 'that of its device'}.${guess}`;
-  if (plug) return `Look first that nothing is still plugged in at ${name}, against the record: it would read the same. If nothing is, open, look, and put right.${guess}`;
+  if (plug) return `Look first that ${findPoint(map, place)?.kind === 'lamp' ? 'no lamp is still in' : 'nothing is still plugged in'} at ${name}, against the record: it would read the same. If not, open, look, and put right.${guess}`;
   if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
   return `${firstCapital(name)}: open, look, and put right.${guess}`;
 }
