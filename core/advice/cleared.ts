@@ -1,7 +1,7 @@
 import { isBreak, isUnseen, touches, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
 import { placeNames } from '../planning';
-import type { Now } from './now';
+import { unseenShares, type Now } from './now';
 import type { ClearedView } from './types';
 
 /** Share above which nothing is cleared, and what a claim must have lost of its own. */
@@ -25,11 +25,10 @@ export function clearedPlaces(now: Now): ClearedView[] {
   const { cells } = engine;
   const cellsOf = new Map<number, number[]>();
   // What lies behind a switch that no lead reaches is not cleared; the rest of the same place may be.
-  const unseen = new Map<number, number>();
+  const unseen = unseenShares(engine, belief);
   for (let c = 0; c < cells.count; c++) {
     const i = cells.suspect[c] as number;
-    if (isUnseen(engine.answering[cells.answer[c] as number] as Suspect)) unseen.set(i, (unseen.get(i) ?? 0) + (belief.weight[c] as number));
-    else cellsOf.set(i, [...(cellsOf.get(i) ?? []), c]);
+    if (!isUnseen(engine.answering[cells.answer[c] as number] as Suspect)) cellsOf.set(i, [...(cellsOf.get(i) ?? []), c]);
   }
   const gone = (suspect: number): boolean => (cellsOf.get(suspect) ?? []).every((c) => ruled.some((r) => r[c] === 1));
   const circuits = circuitsOf(map);
@@ -38,8 +37,7 @@ export function clearedPlaces(now: Now): ClearedView[] {
   for (const [i, s] of engine.suspects.entries()) if (isBreak(s) && s.kind !== 'openBridged' && !gone(i)) for (const c of s.conductors) doubtful.add(`${circuits.get(placeId(s.place))} ${c}`);
   const first = now.two ? engine.suspects[now.two.suspect] : undefined;
   return claimsOf(map, engine.suspects).flatMap((claim): ClearedView[] => {
-    const behind = claim.members.reduce((sum, i) => sum + (unseen.get(i) ?? 0), 0);
-    const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number), 0) - behind;
+    const share = claim.members.reduce((sum, i) => sum + (belief.suspectShare[i] as number) - (unseen[i] as number), 0);
     const prior = claim.members.reduce((sum, i) => sum + (engine.suspects[i]?.prior ?? 0), 0);
     if (share >= CLEARED_SHARE || share >= prior * OF_PRIOR) return [];
     if (first && first.place === claim.place) return [];
@@ -47,7 +45,7 @@ export function clearedPlaces(now: Now): ClearedView[] {
     const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
     const most = counts.indexOf(Math.max(...counts));
     const ifJoined = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
-    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => unseen.has(i)) ? 'switched on' : 'all' }];
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => engine.suspects[i]?.beyond?.some((b) => b.parts.length === 0)) ? 'switched on' : 'all' }];
   });
 }
 

@@ -1,6 +1,6 @@
 import { ohmOfT } from '../belief';
 import { isBreak, isFault, touches, type Suspect } from '../faults';
-import { bestCell, type Now } from './now';
+import { bestCell, unseenShares, type Now } from './now';
 
 /** Share from which a suspect stands between the job and power. */
 const STILL_POSSIBLE = 0.05;
@@ -31,7 +31,9 @@ export function hazardOf(s: Pick<Suspect, 'kind' | 'conductors'>, ohm: number): 
 /** What must be mended, left safe or answered for before power goes on; nothing before any reading. */
 export function hazardsOf({ engine, belief, observations, two }: Now): HazardView[] {
   if (!observations.length) return [];
-  const shares = engine.suspects.map((s, i) => (isFault(s) ? (belief.suspectShare[i] as number) : 0));
+  // What lies behind a switch that is off has no power on it until somebody uses that.
+  const unseen = unseenShares(engine, belief);
+  const shares = engine.suspects.map((s, i) => (isFault(s) ? (belief.suspectShare[i] as number) - (unseen[i] as number) : 0));
   if (two) shares[two.suspect] = Math.max(shares[two.suspect] as number, two.placeShare);
   return engine.suspects.flatMap((s, i): HazardView[] => {
     const share = shares[i] as number;

@@ -46,6 +46,7 @@ test('on a way that nobody has drawn no conductor is called whole', () => {
 test('what may lie behind a switch of a way that nobody has drawn is neither cleared nor called sound by readings at the board', () => {
   const play = new Play(scenario([], 'rcd trips'), 1e12);
   play.makeDead();
+  play.record({ type: 'loadsMoved', parts: [1, 2, 3, 4].map((w) => `c${w}.loads`), out: false });
   sweep(play);
   play.record({ type: 'loadsMoved', parts: [1, 2, 3, 4].map((w) => `c${w}.loads`), out: true });
   sweep(play);
@@ -54,6 +55,8 @@ test('what may lie behind a switch of a way that nobody has drawn is neither cle
   expect(atWays.some((c) => c.conductors.includes('L'))).toBe(true);
   for (const c of atWays) if (c.conductors.includes('L')) expect(c.asFar).not.toBe('all');
   expect(advice?.verdict.says).not.toBe('sound');
+  // What a switch keeps from power keeps no power off.
+  expect(advice?.hazards.filter((h) => h.conductors.includes('L') && h.conductors.includes('E'))).toEqual([]);
   const behind = (advice?.places ?? []).filter((p) => /^[cs]\d/.test(p.place)).reduce((sum, p) => sum + p.share, 0);
   expect(behind).toBeGreaterThan(0.1);
 });

@@ -1,5 +1,5 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
-import { isBreak, type Suspect } from '../faults';
+import { isBreak, isUnseen, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { JobView, LiveReadingView, ReadingView } from '../job';
 import type { LiveEvidence } from '../live';
@@ -41,6 +41,13 @@ export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, 
 export function idleShare({ suspects }: Pick<BeliefEngine, 'suspects'>, belief: Belief): number {
   const sound = suspects.findIndex((s) => s.kind === 'sound');
   return (belief.suspectShare[sound] as number) / (suspects[sound] as Suspect).prior;
+}
+
+/** By suspect, how much of its share lies behind a switch of a way that nobody has drawn, where no lead reaches. */
+export function unseenShares({ cells, suspects, answering }: BeliefEngine, { weight }: Belief): Float64Array {
+  const shares = new Float64Array(suspects.length);
+  for (let c = 0; c < cells.count; c++) if (isUnseen(answering[cells.answer[c] as number] as Suspect)) shares[cells.suspect[c] as number] = (shares[cells.suspect[c] as number] as number) + (weight[c] as number);
+  return shares;
 }
 
 /** The heaviest cell of a suspect. */
