@@ -1,4 +1,4 @@
-import { canBeGiven, engineGiven, ohmOfT, type Belief, type BeliefEngine, type Observation } from '../belief';
+import { canBeGiven, engineGiven, ohmOfCell, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
 import { placesOf } from '../planning';
 import { bestCell, idleShare } from './now';
@@ -32,7 +32,7 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
     const top = strongestFact(engine, belief, numbers);
     if (!top || top.ofAll < WORTH_TRYING || facts.some((f) => f.id === top.s.id)) break;
     const c = bestCell(belief, top.i);
-    const ohm = Number.isNaN(belief.cells.tCentre[c]) ? (belief.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number);
+    const ohm = ohmOfCell(belief, c);
     const given = engineGiven(engine, top.s, ohm, belief.d[c] as number);
     const then = given.believe(observations);
     const next = strongestFact(given, then, numbers);

@@ -1,4 +1,4 @@
-import { ohmOfT } from '../belief';
+import { ohmOfCell } from '../belief';
 import { isBreak, isFault, touches, type Suspect } from '../faults';
 import { bestCell, unseenShares, type Now } from './now';
 
@@ -39,8 +39,7 @@ export function hazardsOf({ engine, belief, observations, two }: Now): HazardVie
     const share = shares[i] as number;
     if (share < STILL_POSSIBLE) return [];
     const c = bestCell(belief, i);
-    const t = belief.cells.tCentre[c] as number;
-    const does = hazardOf(s, two?.suspect === i ? two.ohm : Number.isNaN(t) ? (belief.cells.fixedOhm[c] as number) : ohmOfT(belief.t[c] as number));
+    const does = hazardOf(s, two?.suspect === i ? two.ohm : ohmOfCell(belief, c));
     return does ? [{ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share, does }] : [];
   }).sort((a, b) => b.share - a.share).slice(0, 5);
 }

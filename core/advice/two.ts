@@ -1,4 +1,4 @@
-import { engineGiven, ohmOfT, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, secondWorst, supportOf } from '../belief';
+import { engineGiven, ohmOfCell, type BeliefEngine, twoFaults, type Belief, type Observation, misfitOf, secondWorst, supportOf } from '../belief';
 import { isFact, isFault } from '../faults';
 import type { Installation } from '../installation';
 import type { ReadingView } from '../job';
@@ -33,8 +33,7 @@ export function findTwo(map: Installation, engine: BeliefEngine, belief: Belief,
   if (!s) return null;
   // How sure is the first, with the second in its place?
   const c = bestCell(then, second);
-  const size = Number.isNaN(then.cells.tCentre[c]) ? (then.cells.fixedOhm[c] as number) : ohmOfT(then.t[c] as number);
-  const other = engineGiven(engine, s, size, then.d[c] as number);
+  const other = engineGiven(engine, s, ohmOfCell(then, c), then.d[c] as number);
   const back = other.believe(observations);
   const first = strongestOf(other, back, placeOf(found.first.suspect), placeOf);
   const known = shareByPlace(map, other.suspects, back).find((p) => p.place === placeOf(first))?.share ?? 0;

@@ -28,6 +28,9 @@ const BURNT_OUT = 0.05;
 export const ohmOfT = (t: number): number => Math.max(0, Math.exp(t * Math.LN10) - 0.1);
 export const tOfOhm = (ohm: number): number => Math.log10(ohm + 0.1);
 
+/** Likeliest ohms of a cell after readings; Infinity: open. */
+export const ohmOfCell = ({ cells, t }: { readonly cells: Pick<Cells, 'tCentre' | 'fixedOhm'>; readonly t: ArrayLike<number> }, c: number): number => (Number.isNaN(cells.tCentre[c]) ? (cells.fixedOhm[c] as number) : ohmOfT(t[c] as number));
+
 interface Draft { suspect: number; answer: number; prior: number; centre: number; sd: number; fixed: number; along: number }
 
 export function cellsOf(suspects: readonly Suspect[]): Cells {

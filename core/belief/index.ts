@@ -2,5 +2,5 @@ export { BeliefEngine, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, 
 export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful } from './nuisance';
-export { cellsOf, ohmOfT, tOfOhm, type Cells } from './cells';
+export { cellsOf, ohmOfCell, ohmOfT, tOfOhm, type Cells } from './cells';
 export { canBeGiven, engineGiven, twoFaults, type TwoFaults } from './pair';

@@ -5,7 +5,7 @@ import { logSumExp } from '../numeric';
 import { structureOf } from '../probes';
 import type { WorkState } from '../workstate';
 import { BeliefEngine, type Belief, type Observation } from './belief';
-import { ohmOfT } from './cells';
+import { ohmOfCell } from './cells';
 import type { Formulas } from './formulas';
 
 /** Two faults at once: the first taken as known, the second to be believed by an engine that has the first in its network. */
@@ -28,14 +28,15 @@ const MOST_PAIRS = 40;
 const AS_SURE = 0.02;
 
 /**
- * The best pair of faults for the readings, or of a fact and a fault, or null when nothing can be the first of one. The evidence of a
- * pair is that of its first alone, times what the second adds in the network that has the first: one belief a candidate.
+ * All pairs of faults, or of a fact and a fault, that explain the readings, with what most of them have in common taken as known; null
+ * when nothing can be the first of one. The evidence of a pair is that of its first alone, times what the second adds in the network
+ * that has the first: one belief a candidate.
  */
 export function twoFaults(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], placeOf: (suspect: number) => string): TwoFaults | null {
   const pairs = new Map<string, Pair>();
   for (const { suspect, cell, share } of firsts(engine, belief, placeOf)) {
     const s = engine.suspects[suspect] as Suspect;
-    const first: One = { place: placeOf(suspect), suspect, ...sizeOf(belief, cell) };
+    const first: One = { place: placeOf(suspect), suspect, ...likeliest(belief, cell) };
     const then = engineGiven(engine, s, first.ohm, first.fraction).glance(observations);
     // With nothing more, the first explains this much; what it costs to be there at this size comes from its own belief.
     const alone = then.logEvidence + Math.log(then.weight[0] as number) - (then.cells.logPrior[0] as number);
@@ -57,7 +58,7 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
     for (const [place, { logs, cell: c }] of seconds) {
       const key = [first.place, place].sort().join(' ');
       const log = before + logSumExp(logs);
-      if (log > (pairs.get(key)?.log ?? -Infinity)) pairs.set(key, { log, first, second: { place, suspect: then.cells.suspect[c] as number, ...sizeOf(then, c) } });
+      if (log > (pairs.get(key)?.log ?? -Infinity)) pairs.set(key, { log, first, second: { place, suspect: then.cells.suspect[c] as number, ...likeliest(then, c) } });
     }
   }
   const all = [...pairs.values()].sort((x, y) => y.log - x.log);
@@ -75,7 +76,7 @@ export function twoFaults(engine: BeliefEngine, belief: Belief, observations: re
 interface One { readonly place: string; readonly suspect: number; readonly ohm: number; readonly fraction: number }
 interface Pair { readonly log: number; readonly first: One; readonly second: One }
 
-const sizeOf = ({ cells, t, d }: Belief, c: number): { ohm: number; fraction: number } => ({ ohm: Number.isNaN(cells.tCentre[c]) ? (cells.fixedOhm[c] as number) : ohmOfT(t[c] as number), fraction: d[c] as number });
+const likeliest = (belief: Belief, c: number): { ohm: number; fraction: number } => ({ ohm: ohmOfCell(belief, c), fraction: belief.d[c] as number });
 
 /** Sizes nearer to each other than this, in ln, are one: a network that has the one serves for the other. */
 const SAME_SIZE = 0.03;

@@ -104,8 +104,8 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
   for (const d of drafts) counts.set(d.kind, (counts.get(d.kind) ?? 0) + 1);
   const usable = drafts.filter((d) => (priors[d.kind] ?? 0) > 0);
   const total = [...new Set(usable.map((d) => d.kind))].reduce((sum, k) => sum + (priors[k] ?? 0), 0);
-  const beyond = [twoWayOf(installation), unseenOf(installation)];
-  return usable.map((d) => ({ ...d, ...(beyond[0]?.(d) ?? beyond[1]?.(d)), prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
+  const [twoWay, unseen] = [twoWayOf(installation), unseenOf(installation)];
+  return usable.map((d) => ({ ...d, ...(twoWay(d) ?? unseen(d)), prior: (priors[d.kind] ?? 0) / total / (counts.get(d.kind) ?? 1) }));
 }
 
 /** The suspects, and once more those that switches may keep from the leads, with the switches so. */

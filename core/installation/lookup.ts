@@ -63,7 +63,7 @@ export const boardOf = (installation: Installation): Point | undefined => instal
 export const loadsOf = (point: Pick<Point, 'elements'>): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');
 
 /** The load that a part of the state of the work names (`point.load`), and its point; null where it names none. */
-export function partOfLoad(installation: Installation, part: string): { readonly point: Point; readonly load: Load } | null {
+export function loadOfPart(installation: Installation, part: string): { readonly point: Point; readonly load: Load } | null {
   const [id = '', name = ''] = part.split('.');
   const point = findPoint(installation, id);
   const load = point && loadsOf(point).find((l) => l.id === name);

@@ -1,4 +1,4 @@
-import { behindWay, loadsOf, partOfLoad, protectionsOf, type Installation, type Load, type Protection } from '../installation';
+import { behindWay, loadsOf, loadOfPart, protectionsOf, type Installation, type Load, type Protection } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveView, Under } from './evidence';
 import { largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
@@ -70,7 +70,7 @@ function aroundOf(installation: Installation, around: string): Around | null {
 
 /** Round the lead of an appliance: its line alone, or line and neutral, which leaves what it loses to earth. */
 function aroundLead(installation: Installation, key: string, lineAlone: boolean): Around | null {
-  const found = partOfLoad(installation, key);
+  const found = loadOfPart(installation, key);
   if (!found) return null;
   const { point, load } = found;
   const [line, earth] = [load.a, point.terminals.find((t) => t.role === 'E')?.id];

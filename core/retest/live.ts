@@ -76,7 +76,7 @@ export const FAILS = 'does not work';
 
 /** Since the last repair: does something not work, or did a device open again? */
 export const stillFails = (view: JobView): boolean =>
-  [...view.live.values()].some((e) => e.result?.startsWith(FAILS) === true) ||
+  [...view.live.values()].some((e) => e.at >= (view.mends.at(-1)?.event.at ?? 0) && e.result?.startsWith(FAILS) === true) ||
   view.liveReadings.some((r) => !r.struck && r.epoch === view.epoch && r.event.test.kind === 'closed' && r.event.test.result !== 'holds');
 
 /** Kept where a circuit without a drawn board turns out to have no residual device: nothing is owed to it. */

@@ -1,4 +1,4 @@
-import { findPoint, metalName, partOfLoad, roleOfPlace, type Installation } from '../installation';
+import { findPoint, metalName, loadOfPart, roleOfPlace, type Installation } from '../installation';
 import type { WorkState } from '../workstate';
 import { putBackList } from './needs';
 
@@ -21,7 +21,7 @@ export type LiveDo =
 /** Does the step need a cover off while it is live? Then it comes only where nothing else answers. */
 export function needsCoverOff(map: Installation, step: LiveDo): boolean {
   // The lead of an appliance lies open to a clamp.
-  if (step.do === 'clamp') return partOfLoad(map, step.around.replace(/\/L$/, '')) === null;
+  if (step.do === 'clamp') return loadOfPart(map, step.around.replace(/\/L$/, '')) === null;
   const places = step.do === 'voltage' || step.do === 'loop' ? [step.from, step.to] : [];
   return places.some((p) => {
     const point = findPoint(map, p.split(/[:/]/)[0] ?? '');

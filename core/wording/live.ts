@@ -1,5 +1,5 @@
 import type { LiveOutcome } from '../advice';
-import { boardOf, metalName, partOfLoad, protectionsOf, terminalKey, type Installation } from '../installation';
+import { boardOf, metalName, loadOfPart, protectionsOf, terminalKey, type Installation } from '../installation';
 import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../live';
 import type { LiveCaution, LiveDo } from '../safety';
 import { elementKey } from '../workstate';
@@ -24,7 +24,7 @@ const pair = (map: Installation, from: string, to: string): string => {
   return here ? `${laneLetter(map, from)} to ${laneLetter(map, to)} at ${spotName(map, from)}` : `${place(map, from)} to ${place(map, to)}`;
 };
 export function aroundWords(map: Installation, around: string): string {
-  const load = partOfLoad(map, around.replace(/\/L$/, ''));
+  const load = loadOfPart(map, around.replace(/\/L$/, ''));
   if (load) return `${around.endsWith('/L') ? 'line' : 'line and neutral'} of ${beliefPlaceName(map, elementKey(load.point.id, load.load.id))}`;
   return around === 'earth' ? 'the main earthing conductor' : around.endsWith('/L') ? `line of ${deviceWords(map, around.slice(0, -2))}` : around === 'main' ? 'both supply tails' : `all live conductors of ${deviceWords(map, around)}`;
 }
