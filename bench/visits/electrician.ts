@@ -80,7 +80,7 @@ export class Electrician {
     this.record({ type: 'created', name: 'visit', agreedMin: 90 }, { type: 'drafted', phrase: house.told, map }, { type: 'asked', complaint: this.complaint, shock: this.complaint === 'shock', notes: '' }, { type: 'clock', run: true });
     this.meetsDead(symptoms.dead);
     if (this.complaint === 'flicker or heat' && !this.random.chance(0.1)) this.draw(symptoms.hot);
-    if (this.complaint !== 'inspection') this.record(...tell(map, this.view.asked, symptoms, nature.wrongs, this.random));
+    if (this.complaint !== 'inspection') this.record(...tell(map, this.view.asked, symptoms, nature.wrongs, house, this.random));
     this.log.push(`told ${JSON.stringify(this.view.asked.answers)} of ${house.told}`);
   }
 

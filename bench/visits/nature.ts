@@ -153,7 +153,7 @@ export class Nature {
     const tripped = new Set<string>();
     let [residual, over, idleTrip] = [false, false, false];
     let [metalVolt, hotWatt, hot] = [0, 0, ''];
-    const dead = new Set<string>();
+    const [dead, metal] = [new Set<string>(), new Set<string>()];
     for (const running of [0, 0.5, 1]) {
       // Whoever uses the house puts the light on.
       const e = this.energised(untouched, running, []);
@@ -169,6 +169,7 @@ export class Nature {
         if (p.kind === 'board' || !this.house.ways.some((w) => w.points.includes(p.id))) continue;
         const at = (t: string): number => (p.terminals.some((x) => x.id === t) ? magnitude(e.voltage(terminalKey(p.id, t), GROUND, indicatorOhm.low) ?? { re: 0, im: 0 }) : 0);
         metalVolt = Math.max(metalVolt, at('E'));
+        if (at('E') > 50) metal.add(p.id);
         const ln = magnitude(e.voltage(terminalKey(p.id, p.kind === 'switch' && p.terminals.some((t) => t.id === 'SL') ? 'SL' : 'L'), terminalKey(p.id, 'N'), indicatorOhm.low) ?? { re: 0, im: 0 });
         if (ln < 115) dead.add(p.id);
       }
@@ -178,7 +179,7 @@ export class Nature {
         if (watt > hotWatt) [hotWatt, hot] = [watt, this.house.whole.sections.find((s) => f.end.startsWith(`${s.id}@`))?.b ?? ''];
       }
     }
-    return { tripped: [...tripped], residual, over, idleTrip, metalVolt, dead: [...dead], hotWatt, hot, earths: this.unearthed() };
+    return { tripped: [...tripped], residual, over, idleTrip, metalVolt, metal: [...metal], dead: [...dead], hotWatt, hot, earths: this.unearthed() };
   }
 
   /** Points whose earth leads nowhere. */
@@ -194,7 +195,7 @@ export class Nature {
   }
 }
 
-export interface Symptoms { readonly tripped: readonly string[]; readonly residual: boolean; readonly over: boolean; readonly idleTrip: boolean; readonly metalVolt: number; readonly dead: readonly string[]; readonly hotWatt: number; /** A point on the circuit whose joint gets hottest, where it is felt. */ readonly hot: string; readonly earths: readonly string[] }
+export interface Symptoms { readonly tripped: readonly string[]; readonly residual: boolean; readonly over: boolean; readonly idleTrip: boolean; readonly metalVolt: number; /** Points where earthed metal shocks. */ readonly metal: readonly string[]; readonly dead: readonly string[]; readonly hotWatt: number; /** A point on the circuit whose joint gets hottest, where it is felt. */ readonly hot: string; readonly earths: readonly string[] }
 
 /** Resistance by plain elimination in numbers of twice the digits. */
 function secondSolver(network: ReturnType<typeof compileNetwork>, a: number, b: number): number {

@@ -1,9 +1,9 @@
-import { nextQuestion, WENT } from '../../core/asking';
+import { nextQuestion, SEVERAL, WENT, WHERE } from '../../core/asking';
 import type { Installation } from '../../core/installation';
 import type { Asked, Complaint, EventBody } from '../../core/job';
 import type { Random } from '../../core/numeric';
 import type { Symptoms } from './nature';
-import type { Wrong } from './house';
+import type { House, Wrong } from './house';
 
 /** What the customer complains of: what the house really does, by what is felt most. A house that does nothing is inspected, or tripped once. */
 export function complaintOf(s: Symptoms, anythingWrong: boolean, random: Random): Complaint {
@@ -32,20 +32,27 @@ export function felt(complaint: Complaint, s: Symptoms): boolean {
 const ERRS = 0.1;
 
 /** Answers to what the app asks, from what the house does; told by a person who errs. */
-export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: readonly Wrong[], random: Random): EventBody[] {
+export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: readonly Wrong[], house: House, random: Random): EventBody[] {
   const events: EventBody[] = [];
   let now = asked;
   for (let i = 0; i < 6; i++) {
     const q = nextQuestion(map, now);
     if (!q) break;
     const ids = q.answers.map((a) => a.id);
-    const plain = answerTo(q.id, s, wrongs, random);
+    const plain = q.id === WHERE ? feltOn(asked.complaint, s, house) : answerTo(q.id, s, wrongs, random);
     const known = plain !== null && ids.includes(plain) ? plain : random.pick(q.answers.filter((a) => !a.danger)).id;
     const answer = random.chance(ERRS) ? (random.chance(0.5) ? 'dontKnow' : random.pick(q.answers.filter((a) => !a.danger)).id) : known;
     now = { ...now, answers: { ...now.answers, [q.id]: answer } };
     events.push({ type: 'answered', question: q.id, answer });
   }
   return events;
+}
+
+/** The circuit where it is dead, hot or shocks. */
+function feltOn(complaint: Complaint | null, s: Symptoms, house: House): string | null {
+  const points = complaint === 'dead' ? s.dead : complaint === 'shock' ? (s.metal.length ? s.metal : s.earths) : [s.hot];
+  const ways = house.ways.filter((w) => w.points.some((p) => points.includes(p)));
+  return ways.length > 1 ? SEVERAL : (ways[0]?.way ?? null);
 }
 
 function answerTo(question: string, s: Symptoms, wrongs: readonly Wrong[], random: Random): string | null {

@@ -5,7 +5,7 @@ import { feltAs } from './felt';
 import { cleanFactor } from './looking';
 import { AT_THE_PLACE, questions, sightFactors, type Question, type Sight } from './questions';
 import { traitOf, type Trait } from './traits';
-import { wentFactor } from './went';
+import { whichFactor } from './which';
 
 /** Chance of an answer from a family of fault; 1 for an answer that the question does not have ("don't know"). */
 export function chance(q: Question, answer: string, trait: Trait): number {
@@ -55,7 +55,7 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
     let factor = byTrait.get(trait);
     if (factor === undefined) byTrait.set(trait, (factor = traitFactor(asked, trait)));
     const near = asked.seen.filter((x) => x.place !== null && (sightFactors[x.what as Sight]?.[trait] ?? 1) > 1 && isAt(map, s, x.place)).length;
-    return factor * AT_THE_PLACE ** near * cleanFactor(map, s, asked) * wentFactor(map, s, asked);
+    return factor * AT_THE_PLACE ** near * cleanFactor(map, s, asked) * whichFactor(map, s, asked);
   };
   const weighed = suspects.map((s) => ({ s, weight: s.prior * factorOf(s) }));
   // Doubts of the record keep their share: no story speaks about them, only a look at the very thing.

@@ -3,7 +3,7 @@ import type { Installation } from '../installation';
 import type { Asked, Complaint } from '../job';
 import { chance, traitFactor } from './bearing';
 import { questions, type Danger, type Question } from './questions';
-import { WENT, wentQuestion } from './went';
+import { WENT, WHERE, whichQuestions } from './which';
 import { traitOf, traits, type Trait } from './traits';
 
 /** Bits below which a question is not worth a tap. */
@@ -36,21 +36,20 @@ export function traitShares(map: Installation, asked: Asked): TraitShare[] {
   return weighed.map(({ trait, w }) => ({ trait, share: w / total })).sort((a, b) => b.share - a.share);
 }
 
-/** All questions of a complaint, on this map: of a board also which device went. */
+/** All questions of a complaint, on this map: of a board also which device went, or which circuit it is on. */
 export function questionsOf(map: Installation, complaint: Complaint | null): Question[] {
-  const went = wentQuestion(map, complaint);
-  return [...(went ? [went] : []), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board'))];
+  return [...whichQuestions(map, complaint), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board'))];
 }
 
-/** The question whose answer tells most now; danger first, then which device went. Null when no question is worth a tap. */
+/** The question whose answer tells most now; danger first, then which part of the board it is. Null when no question is worth a tap. */
 export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const { complaint } = asked;
   if (!complaint) return null;
   const open = questionsOf(map, complaint).filter((q) => asked.answers[q.id] === undefined);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
-  const went = open.find((q) => q.id === WENT);
-  if (went) return went;
+  const which = open.find((q) => q.id === WENT || q.id === WHERE);
+  if (which) return which;
   return tellingQuestion(map, asked, traitShares(map, asked))?.q ?? null;
 }
 

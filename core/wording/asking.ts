@@ -1,5 +1,5 @@
 import type { Pattern } from '../diary';
-import { WENT, type Danger, type Shift, type Sight, type Trait } from '../asking';
+import { SEVERAL, WENT, WHERE, type Danger, type Shift, type Sight, type Trait } from '../asking';
 import { protectionsOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import { deviceWords } from './devices';
@@ -15,7 +15,8 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
     ask: 'When does it trip?', answers: { atOnce: 'At once, cannot be reset', oneThing: 'When one thing is used', moreLoad: 'When more is switched on', wet: 'In rain, steam or damp', odd: 'At odd times' },
     because: { atOnce: 'it trips at once', oneThing: 'it trips with one thing', moreLoad: 'it trips when more is on', wet: 'it trips in the wet', odd: 'it trips at odd times' },
   },
-  went: { ask: 'Which device went?', answers: {}, because: {} },
+  went: { ask: 'Which device tripped?', answers: {}, because: {} },
+  where: { ask: 'Which circuit is it on?', answers: { [SEVERAL]: 'More than one' }, because: { [SEVERAL]: 'it is on more than one circuit' } },
   withIt: {
     ask: 'Did anything else go with it?', answers: { alone: 'It alone', breaker: 'A breaker too', otherRcd: 'Another RCD too' },
     because: { alone: 'it goes alone', breaker: 'a breaker goes with it', otherRcd: 'another RCD goes with it' },
@@ -45,13 +46,13 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   weather: { ask: 'Rain, steam or damp about?', answers: { dry: 'All dry', wet: 'Wet or damp' }, because: { dry: 'all is dry', wet: 'water is about' } },
 };
 
-/** An answer as it is shown: of the board's devices by their names. */
-export const answerWords = (map: Installation, question: string, answer: string): string => (question === WENT ? firstCapital(deviceWords(map, answer)) : (questionWords[question]?.answers[answer] ?? answer));
+/** An answer as it is shown: devices and circuits of the board by their names. */
+export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (question === WENT || question === WHERE ? firstCapital(deviceWords(map, answer)) : answer);
 
-/** What the device that went says: which ways are looked at first. */
-export function wentText(map: Installation, device: string): string {
-  const d = protectionsOf(map).find((x) => x.id === device);
-  if (!d) return '';
+/** What the part of the board that was told says: which ways are looked at first. Null where the answer is of another kind. */
+export function whichText(map: Installation, question: string, answer: string): string | null {
+  const d = question === WENT || question === WHERE ? protectionsOf(map).find((x) => x.id === answer) : undefined;
+  if (!d) return null;
   const own = protectionsOf(map).filter((x) => x.kind !== 'rcd' && x.kind !== 'main' && d.carries.includes(x.id)).map((x) => x.name);
   return `${own.length === 1 ? `${own[0]} became` : `Its ${own.length} ways became`} likelier, and the rest much less likely.`;
 }

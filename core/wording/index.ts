@@ -3,7 +3,7 @@ export { factWords, othersWords } from './shares';
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, switchedWords, legOf, partName, pointName, sectionName, spotName } from './places';
 export { displayedWords, earlyWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
-export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, wentText } from './asking';
+export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, whichText } from './asking';
 export { firstDoWords, liveExpected, retestExpected, retestTitle } from './retests';
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, verdictTitle, whyText } from './suspects';
 export { clearedWords, hazardWords, liveMetalWords } from './hazards';

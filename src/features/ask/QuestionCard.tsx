@@ -1,10 +1,10 @@
 import { View } from 'react-native';
 import { Button, RowButton, Words } from '@/components';
 import { useTheme } from '@/theme';
-import { shiftOf, WENT, type Question } from '@core/asking';
+import { shiftOf, type Question } from '@core/asking';
 import type { Installation } from '@core/installation';
 import type { Asked } from '@core/job';
-import { answerWords, questionWords, shiftText, wentText } from '@core/wording';
+import { answerWords, questionWords, shiftText, whichText } from '@core/wording';
 
 /** One question, its answers as rows for the thumb, and a way past it. */
 export function QuestionCard({ map, question, chosen, onAnswer }: { map: Installation; question: Question; chosen: string | null; onAnswer: (answer: string | null) => void }) {
@@ -27,7 +27,7 @@ export function AnsweredRow({ map, asked, question, onOpen }: { map: Installatio
   if (!words || answer === undefined) return null;
   const { [question.id]: _, ...others } = asked.answers;
   const told = map ? answerWords(map, question.id, answer) : answer;
-  const because = !map ? '' : question.id === WENT ? wentText(map, answer) : shiftText(shiftOf(map, { ...asked, answers: others }, asked), words.because[answer] ?? '');
+  const because = !map ? '' : whichText(map, question.id, answer) ?? shiftText(shiftOf(map, { ...asked, answers: others }, asked), words.because[answer] ?? '');
   return (
     <RowButton label={`Change: ${words.ask} ${told}`} onPress={onOpen} testID={`answered-${question.id}`}>
       <View style={{ flex: 1, gap: 2 }}>

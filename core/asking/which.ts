@@ -3,13 +3,19 @@ import { behindWay, protectionsOf, type Installation, type Protection } from '..
 import type { Asked, Complaint } from '../job';
 import type { Question } from './questions';
 
-// Which device went: what people know best, and what parts a board most.
+// Which part of the board it is: the device that went, the circuit where it is dead, hot or shocks. People know it best, and it parts a board most.
 
-/** Name of the question; its answers are devices of the board. */
+/** Names of the questions; their answers are devices, and circuits by their ways. */
 export const WENT = 'went';
+export const WHERE = 'where';
+/** It is on more than one circuit. */
+export const SEVERAL = 'several';
 
-/** How much less likely a fault is that the device which went does not watch: people err, and look at the wrong switch. */
+/** How much less likely a fault is elsewhere than where people say: they err, look at the wrong switch, and labels are wrong. Earthed metal carries what another circuit puts on it. */
 const NOT_BEHIND = 0.04;
+const NOT_THERE: Readonly<Partial<Record<Complaint, number>>> = { dead: 0.04, 'flicker or heat': 0.06, shock: 0.08 };
+/** How much less likely it is of one circuit alone where several are dead, or flicker. */
+const OF_ONE_ALONE = 0.3;
 
 /** Devices that may have gone with such a complaint; fewer than two are no question. */
 function mayHaveGone(map: Installation, complaint: Complaint): readonly Protection[] {
@@ -19,23 +25,38 @@ function mayHaveGone(map: Installation, complaint: Complaint): readonly Protecti
   return all.length > 1 ? [...all.filter((d) => d.ways.length > 1), ...all.filter((d) => d.ways.length <= 1)] : [];
 }
 
-/** "Which device went?", where several may have. */
-export function wentQuestion(map: Installation, complaint: Complaint | null): Question | null {
-  const devices = complaint ? mayHaveGone(map, complaint) : [];
-  return complaint && devices.length ? { id: WENT, complaints: [complaint], answers: devices.map(({ id }) => ({ id })), rows: {}, others: devices.map(() => 1) } : null;
+/** Ways on which it may be, where it is felt at a place; fewer than two are no question. */
+function mayBeOn(map: Installation, complaint: Complaint): readonly Protection[] {
+  const all = NOT_THERE[complaint] === undefined ? [] : protectionsOf(map).filter((d) => d.ways[0] === d.id && behindWay(map, d.id).sections.length > 0);
+  return all.length > 1 ? all : [];
+}
+
+/** "Which device went?", "Which circuit is it on?", where several may be. */
+export function whichQuestions(map: Installation, complaint: Complaint | null): Question[] {
+  if (!complaint) return [];
+  const ask = (id: string, answers: readonly string[]): Question[] => (answers.length ? [{ id, complaints: [complaint], answers: answers.map((a) => ({ id: a })), rows: {}, others: answers.map(() => 1) }] : []);
+  const ways = mayBeOn(map, complaint).map((d) => d.id);
+  return [...ask(WENT, mayHaveGone(map, complaint).map((d) => d.id)), ...ask(WHERE, ways.length ? [...ways, SEVERAL] : [])];
 }
 
 /** The device that went, as it was told; undefined where nobody knows, or it is not of this board. */
 export const wentDevice = (map: Installation, asked: Asked): Protection | undefined => protectionsOf(map).find((d) => d.id === asked.answers[WENT] && asked.complaint && mayHaveGone(map, asked.complaint).includes(d));
 
-/** How much likelier or less likely a suspect is for the device that went. What has no circuit of its own is as likely as before. */
-export function wentFactor(map: Installation, s: Suspect, asked: Asked): number {
+/** How much likelier or less likely a suspect is for the part of the board that was told. What has no circuit of its own is as likely as before. */
+export function whichFactor(map: Installation, s: Suspect, asked: Asked): number {
   const went = wentDevice(map, asked);
-  if (!went) return 1;
-  if (s.kind === 'rcdSensitive' || s.kind === 'rcdBlind' || s.kind === 'standingLeak' || s.kind === 'overload') return s.conductors[0] === went.id ? 1 : NOT_BEHIND;
+  if (went && ofDevice(s)) return s.conductors[0] === went.id ? 1 : NOT_BEHIND;
+  const where = asked.answers[WHERE];
+  const [way] = asked.complaint ? mayBeOn(map, asked.complaint).filter((d) => d.id === where) : [];
+  const part = went ?? way;
+  if (!part && where !== SEVERAL) return 1;
   const ways = waysOf(map, s);
-  return ways.length === 0 || ways.some((w) => went.carries.includes(w)) ? 1 : NOT_BEHIND;
+  if (!part) return ways.length === 1 && asked.complaint !== 'shock' ? OF_ONE_ALONE : 1;
+  const elsewhere = went ? NOT_BEHIND : ((asked.complaint && NOT_THERE[asked.complaint]) ?? 1);
+  return ways.length === 0 || ways.some((w) => part.carries.includes(w)) ? 1 : elsewhere;
 }
+
+const ofDevice = (s: Suspect): boolean => s.kind === 'rcdSensitive' || s.kind === 'rcdBlind' || s.kind === 'standingLeak' || s.kind === 'overload';
 
 /** The ways that a suspect concerns: its own, that of a neutral it borrows, and those behind the bar that an end sits in. */
 function waysOf(map: Installation, s: Suspect): readonly string[] {

@@ -3,7 +3,7 @@ import { circuitOfWay, editMap, type Installation } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
 import type { Asked, Complaint } from '../job';
 import { answerWords } from '../wording';
-import { nextQuestion, shifted, WENT } from '.';
+import { nextQuestion, SEVERAL, shifted, traitOf, WENT, WHERE } from '.';
 
 const two = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
 const told = (complaint: Complaint, answers: Record<string, string> = {}): Asked => ({ complaint, shock: false, notes: '', answers, seen: [] });
@@ -13,8 +13,8 @@ const drawn = (map: Installation, way: string, phrase: string): Installation => 
   return r.value;
 };
 /** How much likelier each suspect is by an answer, against the sound house. */
-const gains = (map: Installation, complaint: Complaint, device: string): { s: Suspect; gain: number }[] => {
-  const [before, after] = [told(complaint), told(complaint, { [WENT]: device })].map((asked) => shifted(map, suspectsOf(map), asked)) as [Suspect[], Suspect[]];
+const gains = (map: Installation, complaint: Complaint, part: string, question = WENT): { s: Suspect; gain: number }[] => {
+  const [before, after] = [told(complaint), told(complaint, { [question]: part })].map((asked) => shifted(map, suspectsOf(map), asked)) as [Suspect[], Suspect[]];
   const sound = before.findIndex((s) => s.kind === 'sound');
   return before.map((s, i) => ({ s, gain: ((after[i] as Suspect).prior / (after[sound] as Suspect).prior) / (s.prior / (before[sound] as Suspect).prior) }));
 };
@@ -56,4 +56,31 @@ test('a device carries what its sub-board feeds', () => {
   const inside = gains(map, 'rcd trips', 'G2').filter(({ s }) => s.kind === 'pointContact' && circuitOfWay(map, 'w5').points.some((p) => p.id === s.place));
   expect(inside.length).toBeGreaterThan(0);
   for (const { gain } of inside) expect(gain).toBeGreaterThan(0.99);
+});
+
+test('where something is dead, hot or shocks it is asked which circuit that is on; one circuit is asked nothing', () => {
+  const words = (complaint: Complaint): string[] => nextQuestion(two, told(complaint, { smell: 'none', brightDim: 'no' }))?.answers.map((a) => answerWords(two, WHERE, a.id)) ?? [];
+  for (const complaint of ['dead', 'shock', 'flicker or heat'] as const) expect(words(complaint)).toEqual(['Way 1', 'Way 2', 'Way 3', 'Way 4', 'Way 5', 'Way 6', 'More than one']);
+  // A circuit by the name on its label, and never what was asked already.
+  const map = draft('3 ways, RCBOs on 1 to 3');
+  expect(nextQuestion(map, told('dead', { smell: 'none', brightDim: 'no', [WHERE]: 'w1' }))?.id).not.toBe(WHERE);
+  expect(nextQuestion(draft('ring, 6'), told('dead', { smell: 'none', brightDim: 'no' }))?.id).not.toBe(WHERE);
+});
+
+test('what lies on another circuit than was told becomes much less likely; the supply, and what is told of several circuits, keeps its share', () => {
+  const map = drawn(drawn(two, 'w2', 'radial, 3'), 'w5', 'radial, 3');
+  const [mine, theirs] = ['w5', 'w2'].map((w) => circuitOfWay(map, w).points.map((p) => p.id)) as [string[], string[]];
+  for (const complaint of ['dead', 'shock', 'flicker or heat'] as const) {
+    const all = gains(map, complaint, 'w5', WHERE);
+    const at = (points: string[]): number[] => all.filter(({ s }) => traitOf(s) !== null && s.kind !== 'borrowed' && points.includes(s.place.split('.')[0] ?? '')).map(({ gain }) => gain);
+    expect(Math.min(...at(mine))).toBeGreaterThan(0.99);
+    expect(Math.max(...at(theirs))).toBeLessThan(0.1);
+    for (const { s, gain } of all) if (s.kind === 'supplyLost') expect(gain).toBeCloseTo(1, 6);
+    expect(Math.min(...all.map(({ gain }) => gain))).toBeGreaterThan(0);
+  }
+  // Several dead circuits are fed by one thing that they share, sooner than each has a fault of its own.
+  const several = gains(map, 'dead', SEVERAL, WHERE);
+  expect(several.find(({ s }) => s.kind === 'supplyLost')?.gain).toBeGreaterThan(2 * (several.find(({ s }) => s.kind === 'pointContact')?.gain ?? 1));
+  // A device of this board that no complaint of the kind can mean says nothing.
+  for (const { gain } of gains(map, 'rcd trips', 'w5', WHERE)) expect(gain).toBeCloseTo(1, 9);
 });
