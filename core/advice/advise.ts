@@ -33,6 +33,9 @@ const NEAR_MIN = 5;
 const LITTLE_A_MINUTE = 0.05;
 const LITTLE_LEFT = 0.05;
 
+/** Share of the supply from which it is measured, though the work has gone dead. */
+const SUPPLY_LEADS = 0.3;
+
 /** Insulation from here on passes: what lies above is no fault, ohms. */
 const PASSES_OHM = 1e6;
 const belowLimit = (suspects: readonly Suspect[]): Suspect[] => suspects.map((s) => (s.unknown.of === 'shunt' && isFault(s) && s.unknown.ohm[1] > PASSES_OHM ? { ...s, unknown: { ...s.unknown, ohm: [s.unknown.ohm[0], PASSES_OHM] } } : s));
@@ -101,10 +104,10 @@ export class Advisor {
     const unknownShare = shareOfKind(now, 'unknown');
     const done = told.says === 'place' || told.says === 'draw' || told.says === 'sound' || told.says === 'two';
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
-    // Locked off, the work goes on dead as long as dead readings tell something.
+    // Locked off, the work goes on dead as long as dead readings tell something; of the supply they tell nothing.
     const [best] = steps;
     const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
-    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted || shareOfKind(now, 'supplyLost') > SUPPLY_LEADS) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && exhausted && (now.observations.length > 0 || !best) && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
     // Where no test tells more, what the live ones alone have named is named.
     const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;

@@ -1,11 +1,11 @@
-import { supportOf, type Observation } from '../belief';
+import { againstSound, type Observation } from '../belief';
 import { roleOfPlace, type Installation } from '../installation';
 import { pullsByPlug, type Action, type Costs } from '../planning';
 import type { Probe } from '../probes';
 import type { Now } from './now';
 
-/** ln of the support from which a reading speaks for what it is read again for. */
-const SPEAKS = 0.3;
+/** ln by which a reading speaks against a circuit with nothing wrong where it has shown the fault. */
+const SPEAKS = 0.7;
 
 export interface Confirmation { readonly actions: Action[]; readonly probes: Probe[]; readonly minutes: number }
 
@@ -17,8 +17,8 @@ export interface Confirmation { readonly actions: Action[]; readonly probes: Pro
 export function confirmation({ view, map, engine, belief, observations }: Now, place: string, costs: Costs): Confirmation | null {
   if (!place.includes('.') || !pullsByPlug(map, place)) return null;
   const best = belief.weight.indexOf(Math.max(...belief.weight));
-  const support = supportOf(engine, belief, observations, [best])[0] ?? [];
-  const shown = observations.filter((o, i) => (support[i] as number) > SPEAKS && !o.state.loadsOut.includes(place)).at(-1);
+  const speaks = againstSound(engine, belief, observations, best);
+  const shown = observations.filter((o, i) => (speaks[i] as number) > SPEAKS && !o.state.loadsOut.includes(place)).at(-1);
   const out = view.state.loadsOut.includes(place);
   if (out && shown) return null;
   const conductors = engine.suspects[belief.cells.suspect[best] as number]?.conductors ?? [];

@@ -131,6 +131,19 @@ export function loopsAtBoard(map: Installation, state: WorkState, costs: Costs):
   });
 }
 
+/** What stands at the origin, between line and neutral and from the neutral to an earth of its own: a lost conductor of the supply shows there, and in no dead test. */
+export function voltsAtOrigin(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+  const board = boardOf(map);
+  const line = board?.terminals.find((t) => t.role.startsWith('L') && boardPart(t) === 'line bar');
+  const neutral = board?.terminals.find((t) => t.role === 'N');
+  if (!board || !line || !neutral) return [];
+  const minutes = (state.opened.includes(board.id) ? 0 : MINUTES.coverOff) + costs.reading;
+  const [l, n] = [terminalKey(board.id, line.id), terminalKey(board.id, neutral.id)];
+  const volts = (from: string, to: string, shown: readonly number[], more: number): Candidate => ({ step: { do: 'voltage', from, to }, minutes: minutes + more, results: shown.map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
+  return [volts(l, n, ORIGIN_VOLTS, 0), volts(n, 'ground', TOUCH_VOLTS, MINUTES.earth)];
+}
+
+const ORIGIN_VOLTS = [3, 60, 115, 160, 200, 230];
 const TOUCH_VOLTS = [0.3, 3, 15, 60, 130, 230];
 const LOOP_OHMS = [0.5, 2, 10, 100, 1999];
 

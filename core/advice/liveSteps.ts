@@ -3,9 +3,9 @@ import { liveTestName, type LiveObservation, type LiveTest } from '../live';
 import { costOf, entropyIn, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { stateSignature } from '../workstate';
-import { clamps, closings, harmless, looks, loopsAtBoard, touches, type Candidate } from './liveCandidates';
+import { clamps, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
 import { safetyOf } from './steps';
-import type { Now } from './now';
+import { shareOfKind, type Now } from './now';
 import type { StepView } from './types';
 
 /** One result that a live step may have: its chance, and the places that it would point to. */
@@ -29,6 +29,8 @@ const CONSIDERED = 120;
 const UNLOCK_MIN = 1;
 /** Live work with covers off is weighed only where everything else tells less than this, in bits. */
 const LITTLE = 0.15;
+/** Suspicion of the supply itself from which it is measured at the origin: no dead test shows it. */
+const SUPPLY_SUSPECTED = 0.1;
 
 /** Steps with the supply on, best first; empty where there is no board to work. `deadBits`: what the best dead step tells. */
 export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no preference', deadBits = 0): LiveStepView[] {
@@ -42,9 +44,10 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
   const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
-  const best = Math.max(deadBits, ...coversOn.map((s) => s.bits));
+  const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
+  const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
   const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
-  return [...coversOn, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(leaning(a, startWith)) - inSteps(leaning(b, startWith))).slice(0, 3);
+  return [...coversOn, ...origin, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(leaning(a, startWith)) - inSteps(leaning(b, startWith))).slice(0, 3);
 }
 
 /** What costs the same within a hundredth is done in the order of the board. */
@@ -60,11 +63,11 @@ const isTouch = ({ step }: Pick<LiveStepView, 'step'>, { view, map, liveReadings
 /** Minutes of safe isolation, board proved, which a dead step costs that comes before it. */
 export const SECURE_MIN = 5;
 
-/** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first. */
+/** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first, but for the supply: dead tests do not show it. */
 export function liveFirst(now: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
   const { view, engine, belief, map } = now;
   const [step] = live;
-  if (!step || step.coversOff) return false;
+  if (!step || (step.coversOff && !(step.step.do === 'voltage' && shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED))) return false;
   if (isTouch(step, now)) return true;
   const [other] = dead;
   if (!other) return true;

@@ -35,6 +35,9 @@ export function supportOf(engine: BeliefEngine, belief: Belief, observations: re
   return cells.map((c) => observations.map((o, j) => Math.log(chanceIn(engine, belief, o, c)) - (average[j] as number)));
 }
 
+/** How each reading speaks for a cell and against a circuit with nothing wrong, ln; of several alike each says as much as one alone. */
+export const againstSound = (engine: BeliefEngine, belief: Belief, observations: readonly Observation[], cell: number): number[] => observations.map((o) => Math.log(chanceIn(engine, belief, o, cell)) - Math.log(chanceIn(engine, belief, o, 0)));
+
 /** How well a reading was foreseen: its likelihood against that of the likeliest value, 0…1. */
 export function howForeseen(engine: BeliefEngine, belief: Belief, o: Observation): number {
   const best = isAbove(o.displayed) ? 1 : 1 / (0.05 * 2.5);

@@ -86,7 +86,7 @@ export class Grouping {
       if (!own) return least;
       // Off scale on the same range: nothing that goes on from the neutral shows on it either.
       if (isAbove(o.displayed)) return Math.max(least, o.probe.fn === probe.fn ? Infinity : FLOOR * o.displayed.above);
-      return Math.max(least, FLOOR * o.displayed.ohm);
+      return Math.max(least, FLOOR * o.displayed.ohm - meter[o.probe.fn].digits * meter[o.probe.fn].digitOhm(o.displayed.ohm));
     }, 0);
   }
 

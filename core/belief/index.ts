@@ -1,5 +1,5 @@
 export { BeliefEngine, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
-export { couldShow, howForeseen, misfitOf, supportOf } from './explain';
+export { againstSound, couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful } from './nuisance';
 export { cellsOf, ohmOfCell, ohmOfT, tOfOhm, type Cells } from './cells';
