@@ -2,7 +2,7 @@ import { drawCase, families, worldPriors } from '../../bench/world';
 import { suspectsOf, type Suspect } from '../faults';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
 import { seededRandom, type Random } from '../numeric';
-import { probesFor, shareByPlace } from '../planning';
+import { inOhms, probesFor, shareByPlace } from '../planning';
 import { displayOf, type Displayed } from '../tester';
 import type { Probe } from '../probes';
 import type { WorkState } from '../workstate';
@@ -23,7 +23,7 @@ function hunt(seed: number, readings: number, random: Random, kinds: readonly st
   const faults = suspect.fault(ohm, random.uniform(0.2, 0.8));
   const network = compileNetwork(plan, start, faults, options.physics);
   const situation = { state: start, at: ['p0'], proved: new Set<string>(), unreachable: new Set<string>(), longLead: true };
-  const probes = probesFor(plan, situation, start, [], true);
+  const probes = probesFor(plan, situation, start, [], inOhms);
   const observations = Array.from({ length: readings }, (): Observation => {
     const probe = random.pick(probes);
     return { probe, state: start, displayed: shown(probe, resistanceBetween(network, network.index.get(probe.from[0] ?? '') ?? -1, network.index.get(probe.to[0] ?? '') ?? -1)) };

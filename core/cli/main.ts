@@ -6,7 +6,7 @@ import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { deriveJob, jobFileSchema, parseJobFile, type JobFile, type JobView } from '../job';
 import { chanceOfTrip, Harmonics, compileLive, Energised, GROUND, indicatorOhm, largest, lineParts, liveNetlist, magnitude } from '../live';
 import { compileNetwork, netlistFor, planPhysics, resistanceBetween } from '../network';
-import { probesFor } from '../planning';
+import { inMegohms, probesFor } from '../planning';
 import { situationOf } from '../job';
 import { displayOf } from '../tester';
 import { formatShare } from '../units';
@@ -74,7 +74,7 @@ const predict: Command = (args) => {
   if (!fault.ok) return fault;
   const { view, map, suspect, faults } = fault.value;
   const network = compileNetwork(map, view.state, faults, planPhysics);
-  const probes = probesFor(map, situationOf(view), view.state, [], false);
+  const probes = probesFor(map, situationOf(view), view.state, [], inMegohms);
   const rows = probes.map((probe) => {
     const value = resistanceBetween(network, network.index.get(probe.from[0] ?? '') ?? -1, network.index.get(probe.to[0] ?? '') ?? -1);
     return { probe, where: probeWords(map, probe).line, ohm: value === 'open' ? null : value };

@@ -1,7 +1,8 @@
 import { isFault } from '../faults';
-import type { Belief, BeliefEngine } from '../belief';
-import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, sectionOfEnd, type Role, type Installation, type Point } from '../installation';
+import type { Belief, BeliefEngine, Observation } from '../belief';
+import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, type Role, type Installation, type Point } from '../installation';
 import { probeKey, type Probe } from '../probes';
+import { isAbove, type TestFunction } from '../tester';
 import type { WorkState } from '../workstate';
 import { sectionOfKey } from './interest';
 import { canReach, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
@@ -23,15 +24,36 @@ export function sharesLowContact(engine: BeliefEngine, belief: Belief): boolean 
   return low > high;
 }
 
+/** Insulation below which an ohmmeter shows where a contact lies. */
+const LOW_OHM = 1e5;
+
+/** Which function reads a pair: insulation first; ohms where it has shown something to follow, and both where nothing was shown yet while something is followed elsewhere. */
+export type Reader = (a: string, b: string) => readonly TestFunction[];
+export const inOhms: Reader = () => ['continuity'];
+export const inMegohms: Reader = () => ['insulation'];
+
+/** `follows`: the suspicion is on contacts that an ohmmeter can follow. */
+export function readerAfter(installation: Installation, observations: readonly Observation[], follows: boolean): Reader {
+  const circuits = circuitsOf(installation);
+  const circuitOf = (place: string): number | 'bar' => circuits.get(sectionOfPlace(installation, place)) ?? 'bar';
+  const sameRole = (p: Probe): boolean => roleOfPlace(installation, p.from[0] ?? '') === roleOfPlace(installation, p.to[0] ?? '');
+  const low = new Set(observations.filter((o) => !isAbove(o.displayed) && o.displayed.ohm < LOW_OHM && !(o.probe.fn === 'continuity' && sameRole(o.probe))).flatMap((o) => [...o.probe.from, ...o.probe.to].map(circuitOf)));
+  if (!low.size || !follows) return inMegohms;
+  return (a, b) => {
+    const own = [circuitOf(a), circuitOf(b)].filter((c) => c !== 'bar');
+    return (own.length ? own : (['bar'] as const)).some((c) => low.has(c)) ? ['continuity'] : ['continuity', 'insulation'];
+  };
+}
+
 /** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar. */
-export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], lowPath: boolean, borrows: (circuit: number | undefined) => boolean = () => false): Probe[] {
+export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], reader: Reader, borrows: (circuit: number | undefined) => boolean = () => false): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
   const board = installation.points.find((p) => p.kind === 'board');
   const oneWay = !board || waysOf(board).length < 2;
   const touched = new Set(actions.map((a) => a.point));
   // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
   const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
-  const fn = lowPath || linked.size ? 'continuity' : 'insulation';
+  const read: Reader = linked.size ? inOhms : reader;
   const probes = new Map<string, Probe>();
   const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
   // A way's own terminal or tail at the board is read against its own circuit only.
@@ -54,7 +76,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
     for (const [i, x] of here.spots.entries())
       for (const y of here.spots.slice(0, i)) {
         if (!concerned(p, x, y)) continue;
-        if (x.role !== y.role && (together(x, y) || toOtherNeutral(x, y) || toOtherNeutral(y, x))) add({ fn, from: [y.place], to: [x.place] });
+        if (x.role !== y.role && (together(x, y) || toOtherNeutral(x, y) || toOtherNeutral(y, x))) for (const fn of read(y.place, x.place)) add({ fn, from: [y.place], to: [x.place] });
         else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
       }
     for (const [i, x] of here.copper.entries())

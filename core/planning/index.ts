@@ -1,5 +1,5 @@
 export { benchCosts, costsOf, MOST_MINUTES, ownMinutes, parseHabits, startings, TIE, tradeCosts, usualHabits, type Costs, type Habits, type OwnMinutes, type Starting } from './costs';
-export { probesFor, sharesLowContact } from './candidates';
+export { inMegohms, inOhms, probesFor, sharesLowContact } from './candidates';
 export { costOf, plan, stepKey, stepPoints, type PlanOptions, type Step } from './plan';
 export { naturesOf, placeNames, placesOf, shareByPlace, type PlaceShare } from './places';
 export { actionMinutes, applyAction, canReach, minutesFor, pullsByPlug, spotsAt, type Action, type Situation, type Spot } from './stance';

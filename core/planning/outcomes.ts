@@ -3,7 +3,7 @@ import { normalCdf } from '../numeric';
 import type { Answers, Probe, Response } from '../probes';
 import { meter, toY } from '../tester';
 
-/** The cells that planning looks at: the heaviest of each likely suspect, sorted by place, weights made to sum to 1. */
+/** The cells that planning looks at: the heaviest of each likely suspect, or a fair sample where there are too many of them; sorted by place, weights made to sum to 1. */
 export interface Front {
   readonly cells: Int32Array;
   readonly weight: Float64Array;
@@ -35,8 +35,11 @@ export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (susp
   const kept: number[] = [];
   const weights: number[] = [];
   let mass = 0;
-  for (const [s, cells] of [...bySuspect].sort((x, y) => shareOf(y[0]) - shareOf(x[0]))) {
-    if (mass > COVERED || kept.length >= most) break;
+  const byShare = [...bySuspect].sort((x, y) => shareOf(y[0]) - shareOf(x[0]));
+  const many = byShare.slice(0, most).reduce((sum, [s]) => sum + shareOf(s), 0) < COVERED * byShare.reduce((sum, [s]) => sum + shareOf(s), 0);
+  for (const [s, cells] of byShare) {
+    // Of very many suspects, each next to nothing, those that weigh as much as one cell of the front stand for themselves.
+    if (mass > COVERED || kept.length >= most || (many && shareOf(s) * most < 1)) break;
     const room = Math.min(cells.length, Math.max(1, Math.round(most * shareOf(s))), most - kept.length);
     const top = cells.length > room ? cells.sort((x, y) => (belief.weight[y] as number) - (belief.weight[x] as number)).slice(0, room) : cells;
     const sum = top.reduce((t, c) => t + (belief.weight[c] as number), 0);
@@ -46,6 +49,16 @@ export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (susp
     }
     mass += shareOf(s);
   }
+  if (many) {
+    const small = byShare.filter(([s]) => shareOf(s) * most < 1);
+    const rest = small.reduce((sum, [s]) => sum + shareOf(s), 0);
+    const room = Math.max(Math.ceil(most * FOR_THE_MANY), most - kept.length);
+    for (const c of fairly(engine, belief, small.flatMap(([, cells]) => cells), room)) {
+      kept.push(c);
+      weights.push(rest / room);
+    }
+    mass += rest;
+  }
   const order = kept.map((_, i) => i).sort((x, y) => placeNumber(suspectOf(kept[x] as number)) - placeNumber(suspectOf(kept[y] as number)));
   const cells = order.map((i) => kept[i] as number);
   const weight = Float64Array.from(order, (i) => (weights[i] as number) / mass);
@@ -54,6 +67,27 @@ export function frontOf(engine: BeliefEngine, belief: Belief, placeNumber: (susp
   const suspects = [...new Set(cells.map(answerOf))];
   const number = new Map(suspects.map((s, i) => [s, i]));
   return { cells: Int32Array.from(cells), weight, place, suspects, of: Int32Array.from(cells, (c) => number.get(answerOf(c)) as number), entropy: placeEntropy(weight, place) };
+}
+
+/** Share of a front that the many small suspects have at least. */
+const FOR_THE_MANY = 0.4;
+
+/** So many cells, each standing for as much of the weight of all: taken in even steps through them, like beside like, so that every family of faults has its part. */
+function fairly(engine: BeliefEngine, belief: Belief, cells: readonly number[], room: number): number[] {
+  const family = engine.suspects.map((s) => `${s.kind} ${[...s.conductors].sort().join()}`);
+  const suspectOf = (c: number): number => belief.cells.suspect[c] as number;
+  const likeByLike = [...cells].sort((x, y) => {
+    const [a, b] = [family[suspectOf(x)] as string, family[suspectOf(y)] as string];
+    return a < b ? -1 : a > b ? 1 : suspectOf(x) - suspectOf(y) || x - y;
+  });
+  const step = likeByLike.reduce((sum, c) => sum + (belief.weight[c] as number), 0) / room;
+  const taken: number[] = [];
+  let sum = 0;
+  for (const c of likeByLike) {
+    sum += belief.weight[c] as number;
+    while (taken.length < room && sum > (taken.length + 0.5) * step) taken.push(c);
+  }
+  return taken;
 }
 
 function placeEntropy(weight: Float64Array, place: Int32Array): number {

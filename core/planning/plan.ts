@@ -1,12 +1,12 @@
 import { isDoubtful, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { pointOfPlace, roleOfPlace, type Installation } from '../installation';
+import { pointOfPlace, type Installation } from '../installation';
 import { probeKey, type Probe } from '../probes';
-import { isAbove, meter, toY } from '../tester';
+import { meter, toY } from '../tester';
 import { elementKey, stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
-import { probesFor, sharesLowContact } from './candidates';
+import { probesFor, readerAfter, sharesLowContact } from './candidates';
 import { astray, interestIn, prune } from './interest';
 import { placesOf } from './places';
 import { applyAction, minutesFor, stances, type Action, type Situation } from './stance';
@@ -39,10 +39,6 @@ export interface PlanOptions {
 export const stepKey = (s: Pick<Step, 'actions' | 'probes'>): string =>
   `${s.actions.map((a) => JSON.stringify(a)).join()}|${s.probes.map(probeKey).join()}`;
 
-/** Insulation below which an ohmmeter shows where a contact lies. */
-const LOW_OHM = 1e5;
-const sameRole = (installation: Installation, p: Probe): boolean => roleOfPlace(installation, p.from[0] ?? '') === roleOfPlace(installation, p.to[0] ?? '');
-
 /** Minutes that a further bit costs on the whole, for weighing what a step leaves open. */
 const MINUTES_PER_BIT = 2.6;
 /** A reading that tells less is not worth proposing. */
@@ -65,8 +61,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   if (front.entropy < 1e-6) return [];
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
   const interest = interestIn(installation, engine.suspects, belief);
-  // Insulation first; ohms once it has shown that there is something to follow.
-  const lowPath = observations.some((o) => !isAbove(o.displayed) && o.displayed.ohm < LOW_OHM && !(o.probe.fn === 'continuity' && sameRole(installation, o.probe))) && sharesLowContact(engine, belief);
+  const reader = readerAfter(installation, observations, sharesLowContact(engine, belief));
   const earlier = new EarlierReadings(engine, belief, observations);
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
     const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
@@ -76,7 +71,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const roughly = candidates.map((actions) => {
     const state = actions.reduce(applyAction, situation.state);
     const signature = stateSignature(state);
-    const probes = probesFor(installation, situation, state, actions, lowPath, (c) => (interest.get(astray(c)) ?? 0) > BORROWS).filter(
+    const probes = probesFor(installation, situation, state, actions, reader, (c) => (interest.get(astray(c)) ?? 0) > BORROWS).filter(
       (p) => !read.has(`${signature} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
     );
     return weigh(rough, actions, state, probes);

@@ -8,7 +8,7 @@ import { unmetNeeds } from '../safety';
 import { dangers } from '../safety/fixtures/dangers';
 import { drawTruth, lifelike, SimulatedTester } from '../simulation';
 import { setEnds, type WorkState } from '../workstate';
-import { benchCosts, minutesFor, plan, probesFor, shareByPlace, spotsAt, stepKey, tradeCosts, type PlanOptions, type Situation, type Step } from '.';
+import { benchCosts, inMegohms, minutesFor, plan, probesFor, shareByPlace, spotsAt, stepKey, tradeCosts, type PlanOptions, type Situation, type Step } from '.';
 
 const options = (more: Partial<PlanOptions> = {}): PlanOptions => ({ costs: tradeCosts, mostProbes: 3, rejected: new Set(), keep: 40, ...more });
 
@@ -29,7 +29,7 @@ function scene(seed: number): Scene {
   const situation: Situation = { state, at: ['p0'], proved: new Set(['p0']), unreachable, longLead: random.chance(0.7) };
   const observations: Observation[] = [];
   for (let i = random.integer(0, 3); i > 0; i--) {
-    const probe = random.pick(probesFor(map, situation, state, [], false));
+    const probe = random.pick(probesFor(map, situation, state, [], inMegohms));
     observations.push({ probe, state, displayed: tester.read(state, probe) });
   }
   return { engine, situation, observations, state };
