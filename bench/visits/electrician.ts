@@ -1,6 +1,6 @@
 import { Advisor, drawKey, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
-import { deriveJob, eventOfAction, type EventBody, type JobEvent, type JobView } from '../../core/job';
+import { deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
@@ -21,13 +21,15 @@ export interface Visit {
   readonly families: readonly string[];
   /** What is really wrong, as data. */
   readonly truth: string;
-  readonly complaint: string;
+  readonly complaint: Complaint;
   readonly named: string;
   readonly share: number;
   readonly right: boolean;
   /** Said at 95 % or more, and not so. */
   readonly wrongSure: boolean;
   readonly minutes: number;
+  /** Of them until something was named. */
+  readonly huntMinutes: number;
   readonly steps: number;
   /** By tenth of the leader's share: steps, and leaders that were right. */
   readonly bins: readonly { readonly steps: number; readonly right: number }[];
@@ -43,6 +45,7 @@ export interface Visit {
   readonly log: readonly string[];
 }
 
+const STARTED = Date.UTC(2026, 3, 7, 8, 0);
 const MOST_STEPS = 120;
 const CAP_MIN = 150;
 const SURE = 0.95;
@@ -55,7 +58,7 @@ const said = (s: SuspectView | undefined, surely: Surely): SuspectView | undefin
 /** An electrician who draws what can be seen, does what the app says, and is sometimes careless. */
 export class Electrician {
   private readonly events: JobEvent[] = [];
-  private clock = Date.UTC(2026, 3, 7, 8, 0);
+  private clock = STARTED;
   private readonly advisor = new Advisor();
   private readonly random: Random;
   /** Plan → truth, for what was drawn. */
@@ -112,6 +115,9 @@ export class Electrician {
       this.events.push({ ...b, id: `e${this.events.length}`, at: this.clock } as JobEvent);
       if (b.type === 'putBack') this.nature.remake((b as { ends: readonly string[] }).ends.flatMap((k) => this.trueEnds(k)));
     }
+  }
+  private minutes(): number {
+    return (this.clock - STARTED) / 60000;
   }
   private wait(minutes: number): void {
     this.clock += minutes * 60000;
@@ -339,12 +345,13 @@ export class Electrician {
   visit(): Visit {
     const truth = [...this.nature.wrongs];
     const first = this.hunt();
+    const huntMinutes = this.minutes();
     const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.anyRight(t.place, t)) : this.anyRight(first.place, first.suspect);
     if (truth.length && first.told && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
       // "Nothing found that explains it" is so where what is wrong does not do what was complained of.
-      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: (this.clock - Date.UTC(2026, 3, 7, 8, 0)) / 60000, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
+      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: this.minutes(), huntMinutes, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
       unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
     };
   }

@@ -129,8 +129,8 @@ test('a load that shows the same from place after place is foreseen by the readi
 test('all that may have shown a reading never has more than the whole of the say, however often one of them showed it before', () => {
   const place = { a: [0, 0], b: [0, 0], cores: 0, zAA: 0, mAA: 0, zBB: 0, mBB: 0, zAB: 0, mAB: 0 } as const;
   const nothing: Response = { kind: 0, z: 0, m: 0, zA: 0, mA: 0, zB: 0, mB: 0, place, share: 0, own: 0, rest: 0, copper: null, openOhm: 0 };
-  const other = (share: number): Group['others'][number] => ({ share, own: 5, sound: nothing, response: () => nothing });
-  const group = (n: number): Met => ({ fn: 'insulation', above: false, again: null, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [], inLoad: () => false });
+  const other = (share: number): Group['others'][number] => ({ is: 'load', share, own: 5, sound: nothing, response: () => nothing });
+  const group = (n: number): Met => ({ fn: 'insulation', above: false, again: null, ohm: 9.4e6, y: toY('insulation', 9.4e6), againSd: 0.06, sameSd: 0.06, floorOhm: 0, slip: 0.008, others: [other(0.45), other(0.08), other(0.08)], before: Array.from({ length: n }, (_, m) => m), repeats: [], inLoad: () => false });
   const groups = Array.from({ length: 6 }, (_, n) => group(n));
   const earlier = new Earlier(groups);
   for (const n of groups.keys()) {
@@ -228,4 +228,27 @@ test('whether the element of a faulty appliance conducts is found once: what is 
   const once = odds([]);
   // Line to neutral at the board, and each from the point itself: all through the same element, which its thermostat has off.
   expect(odds([read('p0:W4', 'p0:NG1', 'above'), read(`${one}:N`, `${one}:E`, 'above'), read(`${one}:L`, `${one}:N`, 'above'), read('p0:NG1', `${one}:E`, 'above')]) / once).toBeGreaterThan(0.4);
+});
+
+test('earth by metal that carried one reading carries it again, whatever is taken off elsewhere, and says nothing of loads', () => {
+  const map = drafted('5 ways, RCD on 1 to 5');
+  const engine = new BeliefEngine(map, suspectsOf(map));
+  const loads = partsOf(map, ['load']);
+  // The earth of way 5 is out of its bar; a neutral that touches it shows at the bar only where metal leads on to earth.
+  const state = (...alsoOut: string[]): WorkState => ({ ...deadState(map, []), out: ['s5@a:E', ...alsoOut] });
+  const oddsOf = (...observations: Observation[]): number => {
+    const belief = engine.believe(observations);
+    const share = (id: string): number => belief.suspectShare[engine.suspects.findIndex((s) => s.id === id)] as number;
+    return share('contact c5:NE') / share('contact c4:NE');
+  };
+  const bar = (ohm: number, ...out: string[]): Observation => ({ probe: { fn: 'continuity', from: ['p0:NG1'], to: ['p0:E'] }, state: state(...out), displayed: { ohm } });
+  const own = (n: number): Observation => ({ probe: { fn: 'insulation', from: [`p0:W${n}`], to: ['p0:E'] }, state: deadState(map, loads), displayed: { above: 999e6 } });
+  const once = oddsOf(bar(2.47));
+  expect(once).toBeGreaterThan(0.005);
+  const again = oddsOf(bar(2.47), bar(2.45, 's1@a:N'), bar(2.46, 's1@a:N', 's2@a:N'), bar(2.44, 's1@a:N', 's2@a:N', 's3@a:E'));
+  expect(again / once).toBeGreaterThan(0.4);
+  expect(again / once).toBeLessThan(2.5);
+  const beside = oddsOf(bar(2.47), own(1), own(2));
+  expect(beside / once).toBeGreaterThan(0.5);
+  expect(beside / once).toBeLessThan(2);
 });

@@ -1,5 +1,6 @@
 import { SLIP_DENSITY, type Group } from './group';
 import { healthyDensity, seenBefore } from './healthy';
+import { meter } from '../tester';
 import { addSay, blurs, clearSay, noSay, scaleSay, type Say } from './nuisance';
 
 // What a load, metal or sound insulation showed in one reading it shows again in the next: that is charged once, by how surely it was
@@ -13,8 +14,11 @@ const IN_LINE = 10;
 /** As sure as it gets that a thing is in, or out, for what another reading showed. */
 const SURELY_IN = 0.98;
 
+/** Chance from which metal that showed one reading carries the next with the same probe, wherever it is: what was taken off elsewhere since does not part it. */
+const CARRIED = 0.5;
+
 /** What is asked of a reading here. */
-export type Met = Pick<Group, 'fn' | 'above' | 'ohm' | 'y' | 'again' | 'againSd' | 'floorOhm' | 'slip' | 'others' | 'before' | 'repeats' | 'inLoad'>;
+export type Met = Pick<Group, 'fn' | 'above' | 'ohm' | 'y' | 'again' | 'againSd' | 'sameSd' | 'floorOhm' | 'slip' | 'others' | 'before' | 'repeats' | 'inLoad'>;
 
 /** The readings of one cell, met one after another in their order, and by what each was shown. */
 export class Earlier {
@@ -23,8 +27,9 @@ export class Earlier {
   /** The thing that has the largest say in it, by its number, or -1; and the reading with all of it, ohms. */
   by = -1;
   least = 0;
-  /** By reading: the chance that something else showed it (not a number: nothing else could), and that sound insulation did. */
-  private readonly byOthers: Float64Array;
+  /** By reading: the chance that a load showed it, and that metal did (not a number: it could not), and that sound insulation did. */
+  private readonly byLoads: Float64Array;
+  private readonly byMetal: Float64Array;
   private readonly bySound: Float64Array;
   /** By reading: what the cell foresaw for it, and with all of what may be there, ohms. */
   private readonly plain: Float64Array;
@@ -33,9 +38,12 @@ export class Earlier {
   /** Of a faulty appliance: the chance that its element conducts, by the readings so far; whether the reading met last goes through it. */
   private itsLoad = WITH_ITS_LOAD;
   private throughIt = false;
+  /** What loads and metal have of the say in the reading met last: share and density of each. */
+  private readonly had = { load: { share: 0, density: 0 }, metal: { share: 0, density: 0 } };
 
   constructor(private readonly groups: readonly Met[]) {
-    this.byOthers = new Float64Array(groups.length);
+    this.byLoads = new Float64Array(groups.length);
+    this.byMetal = new Float64Array(groups.length);
     this.bySound = new Float64Array(groups.length);
     this.plain = new Float64Array(groups.length);
     this.leasts = groups.map((g) => new Float64Array(g.others.length));
@@ -51,13 +59,15 @@ export class Earlier {
     const g = this.groups[n] as Met;
     const { say } = this;
     clearSay(say);
-    this.byOthers[n] = NaN;
+    this.byLoads[n] = NaN;
+    this.byMetal[n] = NaN;
     this.bySound[n] = 0;
     const leasts = this.leasts[n] as Float64Array;
     for (const [i, m] of g.others.entries()) leasts[i] = Math.max(g.floorOhm, ohmOf(m));
     this.plain[n] = plain;
-    const before = this.repeated(n, g) ?? this.nearest(g);
-    const inBefore = before === undefined ? NaN : (this.byOthers[before] as number);
+    const same = this.repeated(n, g);
+    const before = same ?? this.nearest(g);
+    const inBefore = before === undefined ? NaN : (this.byLoads[before] as number);
     let prior = 0;
     const inLoad = g.inLoad(suspect);
     // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
@@ -68,37 +78,56 @@ export class Earlier {
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? this.groups[before as number] : undefined;
+    const carried = g.repeats.find((m) => (this.byMetal[m] as number) > CARRIED && this.foreseenAlike(m, n));
+    const { load, metal } = this.had;
+    load.share = load.density = metal.share = metal.density = 0;
     this.by = -1;
     let none = 1;
     for (const [i, m] of g.others.entries()) {
-      const had = say.share;
+      const [had, hadDensity] = [say.share, say.density];
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      addSay(say, m.share > SELDOM ? shareOf(m, i) * now : m.share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, again === undefined ? null : again.above ? 'above' : again.y, g.againSd);
+      const share = m.is === 'metal' ? (carried === undefined ? m.share : Math.min(SURELY_IN, this.byMetal[carried] as number)) : m.share > SELDOM ? shareOf(m, i) * now : m.share;
+      const shown = m.is === 'load' ? again : carried === undefined ? undefined : this.groups[carried];
+      addSay(say, share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, shown === undefined ? null : shown.above ? 'above' : shown.y, m.is === 'metal' || same !== undefined ? g.sameSd : g.againSd);
+      this.had[m.is].share += say.share - had;
+      this.had[m.is].density += say.density - hadDensity;
       none *= Math.max(1 - SURELY_IN, 1 - (say.share - had));
     }
     // Things that are there or not by themselves: together they leave the cell itself what none of them has a say in.
-    if (say.share > 1 - none) scaleSay(say, (1 - none) / say.share);
+    const together = (1 - none) / say.share;
+    if (together < 1) {
+      scaleSay(say, together);
+      load.density *= together;
+      metal.density *= together;
+    }
     return say;
   }
 
   /** Of the readings before that showed the same, the one nearest to it in which something else had a say at all: what the cell itself shows tells nothing of that. */
   private nearest(g: Met): number | undefined {
-    return g.before.find((m) => !Number.isNaN(this.byOthers[m]));
+    return g.before.find((m) => !Number.isNaN(this.byLoads[m]));
   }
 
   /** Of the readings before with the same probe, where nothing changed since that concerns the cell and something else had a say, the one nearest to it. */
   private repeated(n: number, g: Met): number | undefined {
     let best: number | undefined;
     const far = (m: number): number => Math.abs((this.groups[m] as Met).y - g.y);
-    for (const m of g.repeats) if (!Number.isNaN(this.byOthers[m]) && this.sameFor(m, n) && (best === undefined || far(m) < far(best))) best = m;
+    for (const m of g.repeats) if (!Number.isNaN(this.byLoads[m]) && this.sameFor(m, n) && (best === undefined || far(m) < far(best))) best = m;
     return best;
+  }
+
+  /** Does the cell itself foresee two readings alike? Beyond its range the meter tells nothing apart. */
+  private foreseenAlike(m: number, n: number): boolean {
+    const { topOhm } = meter[(this.groups[n] as Met).fn];
+    const shown = (i: number): number => Math.min(topOhm, this.plain[i] as number);
+    return alike(shown(m), shown(n));
   }
 
   /** Does the cell foresee two readings alike, with what may be there and without, and may as much be there? */
   private sameFor(m: number, n: number): boolean {
     const [x, y] = [this.leasts[m] as Float64Array, this.leasts[n] as Float64Array];
-    return x.length === y.length && alike(this.plain[m] as number, this.plain[n] as number) && x.every((least, i) => alike(least, y[i] as number) && this.groups[m]?.others[i]?.share === this.groups[n]?.others[i]?.share);
+    return x.length === y.length && this.foreseenAlike(m, n) && x.every((least, i) => alike(least, y[i] as number) && this.groups[m]?.others[i]?.share === this.groups[n]?.others[i]?.share);
   }
 
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
@@ -114,10 +143,12 @@ export class Earlier {
   /** The cell itself shows the reading just met with density `plain`, slips apart. */
   shownWith(n: number, plain: number): void {
     if (this.say.share <= 0) return;
-    const byOthers = this.say.density / (this.say.density + plain + 1e-300);
-    this.byOthers[n] = byOthers;
+    const all = this.say.density + plain + 1e-300;
+    const { load, metal } = this.had;
+    if (load.share > 0) this.byLoads[n] = load.density / all;
+    if (metal.share > 0) this.byMetal[n] = metal.density / all;
     // One element conducts or does not, whatever is read through it: that is found once.
-    if (this.throughIt) this.itsLoad = Math.min(SURELY_IN, Math.max(1 - SURELY_IN, byOthers));
+    if (this.throughIt) this.itsLoad = Math.min(SURELY_IN, Math.max(1 - SURELY_IN, load.density / all));
   }
 }
 

@@ -50,9 +50,9 @@ export class Formulas {
   in(state: WorkState, probe: Probe, forForecast = true): Answers | null {
     const tied = tiedState(state, probe);
     const maybes: Maybe[] = [];
-    if (anyLoadIn(this.installation, tied)) maybes.push({ share: LOADS_MAY_BE_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, tied) });
-    if (!forForecast && tied.loadsOut.length) maybes.push({ share: leftIn(this.installation, tied), own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
-    if (!forForecast && this.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ share: METAL_MAY_BE, own: LEAST_METAL_OHM, model: this.modelOf(this.metalModels, this.bridged, tied) });
+    if (anyLoadIn(this.installation, tied)) maybes.push({ is: 'load', share: LOADS_MAY_BE_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, tied) });
+    if (!forForecast && tied.loadsOut.length) maybes.push({ is: 'load', share: leftIn(this.installation, tied), own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
+    if (!forForecast && this.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ is: 'metal', share: METAL_MAY_BE, own: LEAST_METAL_OHM, model: this.modelOf(this.metalModels, this.bridged, tied) });
     return Answers.of(this.model(tied), maybes, this.suspects, probe);
   }
 

@@ -1,4 +1,4 @@
-import { respond, type CoreList, type Leakage, type Path, type Probe, type Response, type SiteCurrents, type SiteLeaks } from '../probes';
+import { respond, type CoreList, type Leakage, type Path, type Probe, type Response, type SiteCurrents, type SiteLeaks, type Thing } from '../probes';
 
 /** S.d. of the unknown place along a cable, as a fraction of it. */
 export const D_SD = 0.28;
@@ -27,8 +27,8 @@ export interface Group {
   /** Formula of the sound circuit, and of each suspect. */
   readonly sound: Response;
   readonly response: (suspect: number) => Response;
-  /** Things that may be there: how likely each has a say, its own ohms at the least, and the formulas with it. */
-  readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; readonly response: (suspect: number) => Response }[];
+  /** Things that may be there, and the formulas with each. */
+  readonly others: readonly (Thing & { readonly sound: Response; readonly response: (suspect: number) => Response })[];
   /** Is the suspect in a load that is in, in this state? Whatever it makes of its appliance, the appliance itself is there then. */
   readonly inLoad: (suspect: number) => boolean;
   /** Those earlier in the list that showed the same, the nearest first, and what that was, in y: what loads and sound insulation did before they do again. */
@@ -38,8 +38,9 @@ export interface Group {
   readonly again: number | null;
   /** Ohms that a way round over loads has at least: line to earth by a load goes on from neutral to earth, which was read. */
   readonly floorOhm: number;
-  /** How near it comes to that, s.d. in y. */
+  /** How near it comes to that, s.d. in y: read from another place, and with the same probe. */
   readonly againSd: number;
+  readonly sameSd: number;
   /** Current per core for one ampere through the probe; worked out when first asked for. */
   readonly currents: () => Float64Array;
   readonly cores: CoreList;

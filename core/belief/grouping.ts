@@ -35,7 +35,7 @@ export class Grouping {
       const { sound } = answers;
       const known = new Array<Response | undefined>(this.engine.answering.length);
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
-      const others = answers.others.map((m) => ({ share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
+      const others = answers.others.map((m) => ({ is: m.is, share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
       const { fn } = first.probe;
       const shown = [...repeats].sort((x, y) => valueOf(x) - valueOf(y));
       const values = shown.map(valueOf);
@@ -51,7 +51,7 @@ export class Grouping {
         const before = above ? [] : readBefore(groups, fn, ohm);
         const repeated = taken.get(probeKey(first.probe)) ?? [];
         taken.set(probeKey(first.probe), [...repeated, groups.length]);
-        groups.push({ fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), inLoad: (suspect) => this.inLoad(suspect, first.state), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
+        groups.push({ fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), inLoad: (suspect) => this.inLoad(suspect, first.state), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), sameSd: instrumentSdOhm(fn, ohm, ohm) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }

@@ -12,24 +12,27 @@ function sceneOf(model: StateModel, probe: Probe): Scene | null {
   return leads && sound ? { model, leads, sound, found: [] } : null;
 }
 
-/** The state with something in it that may be there or not, how likely that has a say, and its own ohms at the least. */
-export interface Maybe { readonly share: number; readonly own: number; readonly model: StateModel }
+/** What may be there or not: a load that is in or stayed in, or metal that leads to earth; how likely it has a say, and its own ohms at the least. */
+export interface Thing { readonly is: 'load' | 'metal'; readonly share: number; readonly own: number }
+
+/** The state with such a thing in it. */
+export interface Maybe extends Thing { readonly model: StateModel }
 
 /**
  * What one probe in one state reads under each suspect, as formulas; each is worked out when first asked for. Where something may be
  * there that nobody vouches for, every suspect has a further formula for each such thing, with as much of it as there may be.
  */
 export class Answers {
-  /** Things that may be there: how likely each has a say, and the formulas with it. */
-  readonly others: readonly { readonly share: number; readonly own: number; readonly sound: Response; to(suspect: number): Response }[];
+  /** Things that may be there, and the formulas with each. */
+  readonly others: readonly (Thing & { readonly sound: Response; to(suspect: number): Response })[];
 
   private constructor(
     private readonly suspects: readonly Suspect[],
     readonly probe: Probe,
     private readonly plain: Scene,
-    maybes: readonly (Scene & { readonly share: number; readonly own: number })[],
+    maybes: readonly (Scene & Thing)[],
   ) {
-    this.others = maybes.map((m) => ({ share: m.share, own: m.own, sound: m.sound, to: (suspect) => this.respond(m, suspect) }));
+    this.others = maybes.map((m) => ({ is: m.is, share: m.share, own: m.own, sound: m.sound, to: (suspect) => this.respond(m, suspect) }));
   }
 
   /** Null when a lead touches nothing. */
@@ -37,7 +40,7 @@ export class Answers {
     const plain = sceneOf(model, probe);
     return plain && new Answers(suspects, probe, plain, maybes.flatMap((m) => {
       const scene = sceneOf(m.model, probe);
-      return scene ? [{ ...scene, share: m.share, own: m.own }] : [];
+      return scene ? [{ ...scene, is: m.is, share: m.share, own: m.own }] : [];
     }));
   }
 

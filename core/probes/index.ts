@@ -1,4 +1,4 @@
-export { Answers, type Maybe } from './answers';
+export { Answers, type Maybe, type Thing } from './answers';
 export { Probe, probeKey, tiedState } from './probe';
 export { lengthSlopes, type CoreList, type SiteCurrents } from './currents';
 export { insulationSlopes, type Leakage, type SiteLeaks } from './leaks';
