@@ -143,7 +143,7 @@ export class Electrician {
   }
   /** Switches that stand off on ways that nobody has drawn: nobody has looked. */
   private standingOff(): string[] {
-    return this.house.ways.flatMap((w) => (isDrawn(this.map, w.way) ? [] : this.house.off.filter((k) => w.points.includes(k.split('.')[0] ?? ''))));
+    return this.house.ways.flatMap((w) => (isDrawn(this.map, w.way) || this.view.state.on?.some((p) => w.points.includes(this.truePlace(p))) === true ? [] : this.house.off.filter((k) => w.points.includes(k.split('.')[0] ?? ''))));
   }
   /** "The neutral of way 3" is every neutral of way 3: a ring that nobody has drawn has two. */
   private trueEnds(key: string): string[] {

@@ -18,7 +18,7 @@ import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
 import { helpOf } from './help';
 import { liveFirst, liveSteps } from './liveSteps';
-import { doubtOfEarth, shareOfKind, type Now } from './now';
+import { doubtOfEarth, onlyLive, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
@@ -33,8 +33,8 @@ const NEAR_MIN = 5;
 const LITTLE_A_MINUTE = 0.05;
 const LITTLE_LEFT = 0.05;
 
-/** Share of the supply from which it is measured, though the work has gone dead. */
-const SUPPLY_LEADS = 0.3;
+/** Part of the suspicion that only live tests can settle, from which they are weighed though the work has gone dead. */
+const MOSTLY_LIVE = 0.35;
 
 /** Insulation from here on passes: what lies above is no fault, ohms. */
 const PASSES_OHM = 1e6;
@@ -104,10 +104,10 @@ export class Advisor {
     const unknownShare = shareOfKind(now, 'unknown');
     const done = told.says === 'place' || told.says === 'draw' || told.says === 'sound' || told.says === 'two';
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
-    // Locked off, the work goes on dead as long as dead readings tell something; of the supply they tell nothing.
+    // Locked off, the work goes on dead as long as dead readings tell something; of the supply, of devices and of what leaks in use they tell nothing.
     const [best] = steps;
     const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
-    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted || shareOfKind(now, 'supplyLost') > SUPPLY_LEADS) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && exhausted && (now.observations.length > 0 || !best) && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
     // Where no test tells more, what the live ones alone have named is named.
     const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;

@@ -23,14 +23,16 @@ export function clearedPlaces(now: Now): ClearedView[] {
   if (!observations.length) return [];
   const ruled = observations.map((o) => engine.ruledOut(o));
   const { cells } = engine;
-  const cellsOf = new Map<number, number[]>();
+  const [cellsOf, behind] = [new Map<number, number[]>(), new Map<number, number[]>()];
   // What lies behind a switch that no lead reaches is not cleared; the rest of the same place may be.
   const unseen = unseenShares(engine, belief);
   for (let c = 0; c < cells.count; c++) {
     const i = cells.suspect[c] as number;
-    if (!isUnseen(engine.answering[cells.answer[c] as number] as Suspect)) cellsOf.set(i, [...(cellsOf.get(i) ?? []), c]);
+    const list = isUnseen(engine.answering[cells.answer[c] as number] as Suspect) ? behind : cellsOf;
+    list.set(i, [...(list.get(i) ?? []), c]);
   }
-  const gone = (suspect: number): boolean => (cellsOf.get(suspect) ?? []).every((c) => ruled.some((r) => r[c] === 1));
+  const allRuled = (list: readonly number[] | undefined): boolean => (list ?? []).every((c) => ruled.some((r) => r[c] === 1));
+  const gone = (suspect: number): boolean => allRuled(cellsOf.get(suspect));
   const circuits = circuitsOf(map);
   // Conductors of a circuit that some reading has not shown to be whole.
   const doubtful = new Set<string>();
@@ -45,7 +47,7 @@ export function clearedPlaces(now: Now): ClearedView[] {
     const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
     const most = counts.indexOf(Math.max(...counts));
     const ifJoined = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
-    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => engine.suspects[i]?.beyond?.some((b) => b.parts.length === 0)) ? 'switched on' : 'all' }];
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => !allRuled(behind.get(i))) ? 'switched on' : 'all' }];
   });
 }
 

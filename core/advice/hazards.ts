@@ -29,10 +29,10 @@ export function hazardOf(s: Pick<Suspect, 'kind' | 'conductors'>, ohm: number): 
 }
 
 /** What must be mended, left safe or answered for before power goes on; nothing before any reading. */
-export function hazardsOf({ engine, belief, observations, two }: Now): HazardView[] {
+export function hazardsOf({ view, engine, belief, observations, two }: Now): HazardView[] {
   if (!observations.length) return [];
   // What lies behind a switch that is off has no power on it until somebody uses that.
-  const unseen = unseenShares(engine, belief);
+  const unseen = unseenShares(engine, belief, view.state);
   const shares = engine.suspects.map((s, i) => (isFault(s) ? (belief.suspectShare[i] as number) - (unseen[i] as number) : 0));
   if (two) shares[two.suspect] = Math.max(shares[two.suspect] as number, two.placeShare);
   return engine.suspects.flatMap((s, i): HazardView[] => {

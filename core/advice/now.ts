@@ -1,8 +1,9 @@
 import type { Belief, BeliefEngine, Observation } from '../belief';
-import { isBreak, isUnseen, type Suspect } from '../faults';
+import { asIn, isBreak, isFault, isUnseen, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import type { JobView, LiveReadingView, ReadingView } from '../job';
 import type { LiveEvidence } from '../live';
+import type { WorkState } from '../workstate';
 import type { FactView } from './facts';
 
 /** Everything that a piece of advice is drawn from; `readings` stand beside `observations`, one to one. */
@@ -37,16 +38,29 @@ export function shareOfKind({ engine, belief }: Pick<Now, 'engine' | 'belief'>, 
   return engine.suspects.reduce((sum, s, i) => (s.kind === kind ? sum + (belief.suspectShare[i] as number) : sum), 0);
 }
 
+/** Of the suspicion on faults, the part that no dead test tells anything about. */
+export function onlyLive({ engine, belief }: Pick<Now, 'engine' | 'belief'>): number {
+  let [live, all] = [0, 0];
+  for (const [i, s] of engine.suspects.entries()) {
+    if (!isFault(s)) continue;
+    all += belief.suspectShare[i] as number;
+    if (SHOWN_LIVE.has(s.kind)) live += belief.suspectShare[i] as number;
+  }
+  return all > LEAST_SUSPICION ? live / all : 0;
+}
+const SHOWN_LIVE: ReadonlySet<Suspect['kind']> = new Set(['supplyLost', 'rcdSensitive', 'rcdBlind', 'standingLeak', 'overload']);
+const LEAST_SUSPICION = 0.05;
+
 /** Share that one of prior 1 has where readings say nothing of it, beside the sound circuit: what it has above that, it gained by them. */
 export function idleShare({ suspects }: Pick<BeliefEngine, 'suspects'>, belief: Belief): number {
   const sound = suspects.findIndex((s) => s.kind === 'sound');
   return (belief.suspectShare[sound] as number) / (suspects[sound] as Suspect).prior;
 }
 
-/** By suspect, how much of its share lies behind a switch of a way that nobody has drawn, where no lead reaches. */
-export function unseenShares({ cells, suspects, answering }: BeliefEngine, { weight }: Belief): Float64Array {
+/** By suspect, how much of its share lies behind a switch of a way that nobody has drawn, where no lead reaches; in a state with the switches of a way on, none of that way's. */
+export function unseenShares({ cells, suspects, answering }: BeliefEngine, { weight }: Belief, state?: WorkState): Float64Array {
   const shares = new Float64Array(suspects.length);
-  for (let c = 0; c < cells.count; c++) if (isUnseen(answering[cells.answer[c] as number] as Suspect)) shares[cells.suspect[c] as number] = (shares[cells.suspect[c] as number] as number) + (weight[c] as number);
+  for (let c = 0; c < cells.count; c++) if (isUnseen(asIn(answering[cells.answer[c] as number] as Suspect, state ?? {}))) shares[cells.suspect[c] as number] = (shares[cells.suspect[c] as number] as number) + (weight[c] as number);
   return shares;
 }
 

@@ -1,5 +1,5 @@
 import { boardOf, circuitsOf, endsAtPoint, landingOf, parsePlace, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey } from '../installation';
-import type { Suspect } from '../faults';
+import { asIn, type Suspect } from '../faults';
 import { probeKey, tiedState, type Probe, type Path, type Response } from '../probes';
 import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
@@ -62,7 +62,7 @@ export class Grouping {
   }
 
   private inLoad(suspect: number, state: WorkState): boolean {
-    const s = this.engine.answering[suspect];
+    const s = this.engine.answering[suspect] && asIn(this.engine.answering[suspect], state);
     return s?.kind === 'loadFault' && s.site.on === 'pair' && s.site.part !== undefined && !state.loadsOut.includes(s.site.part);
   }
 
@@ -118,14 +118,14 @@ export class Grouping {
         if (!found) this.currents.set(key, (found = leads ? model.probeCurrents(leads) : new Float64Array(model.cores().count)));
         return found;
       },
-      site: (suspect) => model.siteCurrents(this.engine.answering[suspect] as Suspect),
+      site: (suspect) => model.siteCurrents(asIn(this.engine.answering[suspect] as Suspect, o.state)),
       leakage: () => model.leakage(),
       potentials: () => {
         let found = this.potentials.get(key);
         if (!found) this.potentials.set(key, (found = leads ? model.probePotentials(leads) : new Float64Array(0)));
         return found;
       },
-      siteLeaks: (suspect) => (leads ? model.leakage().site(this.engine.answering[suspect] as Suspect, leads, response(suspect)) : { contact: null, parted: null }),
+      siteLeaks: (suspect) => (leads ? model.leakage().site(asIn(this.engine.answering[suspect] as Suspect, o.state), leads, response(suspect)) : { contact: null, parted: null }),
     };
   }
 }

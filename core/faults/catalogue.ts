@@ -53,6 +53,8 @@ export interface Suspect {
   readonly beyond?: readonly Beyond[];
   /** Where this is another suspect with two-way switches on their other throws (of `asTheyStand` alone). */
   readonly thrown?: { readonly suspect: Suspect; readonly parts: readonly string[] };
+  /** Where this is another suspect behind a switch that may be off, on a way that nobody has drawn (of `asTheyStand` alone): no lead reaches it until all switches of that way are on. */
+  readonly behind?: { readonly suspect: Suspect; readonly way: string };
   /** Where it sits in the network, for the closed formulas. */
   readonly site: Site;
 }
@@ -60,9 +62,9 @@ export interface Suspect {
 /**
  * How switches that nobody has recorded may keep a suspect from the leads: two-way switches, by part, on their other throws, each set of
  * them weighed like the record, for nobody can see which throw is made; or, with none named, a switch of a way that nobody has drawn,
- * beyond which no lead reaches. `share`: how much of the suspect lies so.
+ * by the point that stands for it, beyond which no lead reaches. `share`: how much of the suspect lies so.
  */
-export interface Beyond { readonly share: number; readonly parts: readonly string[] }
+export interface Beyond { readonly share: number; readonly parts: readonly string[]; readonly way?: string }
 
 export type Site =
   | { readonly on: 'nothing' }
@@ -110,10 +112,13 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
 
 /** The suspects, and once more those that switches may keep from the leads, with the switches so. */
 export const asTheyStand = (suspects: readonly Suspect[]): Suspect[] =>
-  [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts }): Suspect => (parts.length ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} unseen`, site: { on: 'nothing' } })))];
+  [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts, way }): Suspect => (way === undefined ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} unseen`, site: { on: 'nothing' }, behind: { suspect: s, way } })))];
+
+/** What a suspect is in a state: the one behind a switch that no lead reaches is that itself once all switches of its way are on. */
+export const asIn = (s: Suspect, state: Pick<WorkState, 'on'>): Suspect => (s.behind && state.on?.includes(s.behind.way) ? s.behind.suspect : s);
 
 /** Is it the variant of a suspect that no lead reaches? */
-export const isUnseen = (s: Suspect): boolean => s.beyond !== undefined && s.site.on === 'nothing';
+export const isUnseen = (s: Suspect): boolean => s.behind !== undefined;
 
 /** A line, a switched line or a strapper, by its core. */
 const ofLine = (core: string): boolean => /^[LST]/.test(core);
@@ -127,16 +132,16 @@ const CALLED_LIGHTS = /\b(light|lamp)/i;
 function unseenOf(installation: Installation): (d: Draft) => Pick<Suspect, 'beyond'> | null {
   const undrawn = new Set(installation.points.filter((p) => p.kind === 'undrawn').map((p) => p.id));
   const lights = new Set(protectionsOf(installation).flatMap((d) => (d.ratingA !== null && d.ratingA <= MOST_FOR_LIGHTS_AMP ? d.ways : [])));
-  const shareOf = new Map<string, number>();
+  const shareOf = new Map<string, { share: number; way: string }>();
   for (const s of installation.sections) {
     if (!undrawn.has(s.b)) continue;
     const way = landingOf(installation, s.id).line.replace(/^W/, 'w');
     const name = findPoint(installation, s.b)?.name ?? '';
-    for (const place of [s.id, s.b]) shareOf.set(place, lights.has(way) || CALLED_LIGHTS.test(name) ? BEHIND_SWITCH.lights : BEHIND_SWITCH.other);
+    for (const place of [s.id, s.b]) shareOf.set(place, { way: s.b, share: lights.has(way) || CALLED_LIGHTS.test(name) ? BEHIND_SWITCH.lights : BEHIND_SWITCH.other });
   }
   return (d) => {
-    const share = shareOf.get(d.place.split('.')[0] ?? '');
-    return share !== undefined && isFault(d) && d.conductors.some(ofLine) ? { beyond: [{ share, parts: [] }] } : null;
+    const here = shareOf.get(d.place.split('.')[0] ?? '');
+    return here !== undefined && isFault(d) && d.conductors.some(ofLine) ? { beyond: [{ ...here, parts: [] }] } : null;
   };
 }
 

@@ -1,6 +1,6 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
 import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
-import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, turned, untouched, type WorkState } from '../workstate';
+import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, setSwitchesOn, turned, untouched, type WorkState } from '../workstate';
 import { renamedByDrawing } from './drawn';
 import { placeEarly } from './early';
 import type { EventOf, JobEvent } from './events';
@@ -123,7 +123,7 @@ class Fold {
     }
   }
 
-  private changeState(e: Extract<JobEvent, { type: 'opened' | 'coverOn' | 'tookOut' | 'putBack' | 'linked' | 'unlinked' | 'switched' | 'loadsMoved' }>): void {
+  private changeState(e: Extract<JobEvent, { type: 'opened' | 'coverOn' | 'tookOut' | 'putBack' | 'linked' | 'unlinked' | 'switched' | 'switchesOn' | 'loadsMoved' }>): void {
     const s = this.state;
     switch (e.type) {
       case 'opened': this.state = setCover(s, e.point, true); return this.go(e.point);
@@ -144,6 +144,7 @@ class Fold {
         this.state = removeLink(s, e.link);
         return;
       case 'switched': this.state = setOff(s, e.part, e.off); return;
+      case 'switchesOn': this.state = setSwitchesOn(s, e.ways, e.on); return;
       case 'loadsMoved': this.state = e.parts.reduce((acc, p) => setLoadOut(acc, p, e.out), s); return;
     }
   }

@@ -75,6 +75,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('linked', { link: Link }),
   on('unlinked', { link: z.string() }),
   on('switched', { part: z.string(), off: z.boolean() }),
+  /** All switches of ways that nobody has drawn are on, by the points that stand for them; or nobody knows any more. */
+  on('switchesOn', { ways: z.array(z.string()).min(1), on: z.boolean() }),
   on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),
   /** The record was wrong: what it had as out (a load, an end) or off (a switch) was still in all along. `now`: taken out since, or it stays in. */
   on('wasStill', { part: z.string(), now: z.enum(['out', 'in']) }),

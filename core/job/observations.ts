@@ -24,6 +24,7 @@ export function eventOfAction(a: Action): EventBody {
     case 'takeOut': return { type: 'tookOut', point: a.point, ends: [...a.ends] };
     case 'putBack': return { type: 'putBack', point: a.point, ends: [...a.ends] };
     case 'switch': return { type: 'switched', part: a.part, off: a.off };
+    case 'switchesOn': return { type: 'switchesOn', ways: [...a.ways], on: true };
     case 'unplug': return { type: 'loadsMoved', parts: [...a.parts], out: true };
     case 'plugIn': return { type: 'loadsMoved', parts: [...a.parts], out: false };
     case 'link': return { type: 'linked', link: { id: linkKey(a.a, a.b), a: a.a, b: a.b } };

@@ -1,5 +1,5 @@
 import type { Cells } from '../belief';
-import { actsIn, asTheyStand, isUnseen, type Suspect } from '../faults';
+import { actsIn, asIn, asTheyStand, isUnseen, type Suspect } from '../faults';
 import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, throwsOf, type Installation } from '../installation';
 import { planPhysics } from '../network';
 import { stateSignature, turned, type WorkState } from '../workstate';
@@ -269,7 +269,7 @@ export class LiveEvidence {
       const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
       for (let i = 0; i < cells.length; i++) {
         const c = cells[i] as number;
-        const s = this.suspectIn(c);
+        const s = this.suspectIn(c, first.state);
         const variants = this.variants[c] as Variant[];
         const weight = (guesses === ALL ? this.chanceOfService(c, j) : 1) / variants.length;
         const parts = this.thrownIn(c);
@@ -326,7 +326,7 @@ export class LiveEvidence {
       const scene = this.scene(o.state, service, j);
       const sound = chanceOf(this.installation, o, scene.sound, null, asRated);
       for (let c = 0; c < this.cells.count; c++) {
-        const s = this.suspectIn(c);
+        const s = this.suspectIn(c, o.state);
         const parts = this.thrownIn(c);
         const here = parts ? this.scene(turned(o.state, parts), service, j) : scene;
         const still = here === scene ? sound : chanceOf(this.installation, o, here.sound, null, asRated);
@@ -338,9 +338,9 @@ export class LiveEvidence {
   }
 
   /** What a cell is read by; a scene tells its suspects apart by their names. */
-  private suspectIn(c: number): Suspect {
+  private suspectIn(c: number, state: WorkState): Suspect {
     const s = this.answering[this.cells.answer[c] as number] as Suspect;
-    return s.thrown?.suspect ?? s;
+    return asIn(s.thrown?.suspect ?? s, state);
   }
 
   /** The two-way switches that stand the other way in this cell. */

@@ -64,7 +64,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
   // After a change only what it concerns is weighed: its own point, and leads to it.
-  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'unlink');
+  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'unlink' || a.do === 'switchesOn');
   const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
   // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
   const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));

@@ -1,5 +1,4 @@
-import type { Belief } from '../belief';
-import type { Suspect } from '../faults';
+import type { Belief, BeliefEngine } from '../belief';
 import { circuitsOf, endKeyOf, endsAtPoint, findPoint, parsePlace, sectionOfEnd, type Installation, type Section } from '../installation';
 import type { Action, Situation } from './stance';
 
@@ -8,10 +7,10 @@ import type { Action, Situation } from './stance';
 const MOST_SPLITS = 14;
 
 /**
- * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0"), of each load ("load p3.lamp"), of a circuit that borrows a neutral and of each point with what a reading there concerns: the sections
+ * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0"), of each load ("load p3.lamp"), of a circuit that borrows a neutral, of what lies behind switches and of each point with what a reading there concerns: the sections
  * that meet, at a furthest point the whole circuit behind it.
  */
-export function interestIn(installation: Installation, suspects: readonly Suspect[], belief: Belief): Map<string, number> {
+export function interestIn({ installation, suspects, answering }: Pick<BeliefEngine, 'installation' | 'suspects' | 'answering'>, belief: Belief): Map<string, number> {
   const share = new Map<string, number>();
   const add = (key: string, p: number): void => void share.set(key, (share.get(key) ?? 0) + p);
   const circuits = circuitsOf(installation);
@@ -22,6 +21,11 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
     if ((s.site.on === 'pair' || s.site.on === 'branch') && s.site.part !== undefined && (s.kind === 'loadFault' || s.kind === 'loadOpen' || s.kind === 'borrowed')) add(`load ${s.site.part}`, belief.suspectShare[i] as number);
     if (s.kind === 'borrowed') add(astray(circuits.get(s.place)), belief.suspectShare[i] as number);
     if (s.site.on === 'branch' && s.site.endKey) add(endsAt(place, circuits.get(sectionOfKey(installation, s.site.endKey))), belief.suspectShare[i] as number);
+  }
+  const { cells, weight } = belief;
+  for (let c = 0; c < cells.count; c++) {
+    const { behind } = answering[cells.answer[c] as number] ?? {};
+    if (behind) add(behindSwitches(behind.way), weight[c] as number);
   }
   const whole = new Map<number | undefined, number>();
   for (const x of [...installation.sections, ...installation.points]) whole.set(circuits.get(x.id), (whole.get(circuits.get(x.id)) ?? 0) + (share.get(x.id) ?? 0));
@@ -36,6 +40,9 @@ export function interestIn(installation: Installation, suspects: readonly Suspec
 
 /** Key of the suspicion that some load of a circuit returns by a neutral of another. */
 export const astray = (circuit: number | undefined): string => `astray ${circuit}`;
+
+/** Key of the suspicion on what hangs behind switches of a way that nobody has drawn. */
+export const behindSwitches = (way: string): string => `behind ${way}`;
 
 /** Key of the suspicion on one circuit's ends at a point. */
 export const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;

@@ -60,7 +60,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const front = frontOf(engine, belief, (s) => places[s] ?? 0);
   if (front.entropy < 1e-6) return [];
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
-  const interest = interestIn(installation, engine.suspects, belief);
+  const interest = interestIn(engine, belief);
   const reader = readerAfter(installation, observations, sharesLowContact(engine, belief));
   const earlier = new EarlierReadings(engine, belief, observations);
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {

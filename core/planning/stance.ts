@@ -1,8 +1,8 @@
 import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import { isDoubtful } from '../belief';
-import { endsAt } from './interest';
+import { behindSwitches, endsAt } from './interest';
 import type { Probe } from '../probes';
-import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, type WorkState } from '../workstate';
+import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, setSwitchesOn, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 
 /** One thing the hands do before reading. */
@@ -15,6 +15,8 @@ export type Action =
   | { readonly do: 'unplug'; readonly point: string; readonly parts: readonly string[] }
   /** Loads that were out go in again: what is faulty in one of them shows. */
   | { readonly do: 'plugIn'; readonly point: string; readonly parts: readonly string[] }
+  /** All switches of ways that nobody has drawn are turned on, in one round; `point` is the first of those that stand for them. */
+  | { readonly do: 'switchesOn'; readonly point: string; readonly ways: readonly string[] }
   | { readonly do: 'link'; readonly point: string; readonly a: PlaceKey; readonly b: PlaceKey }
   | { readonly do: 'unlink'; readonly point: string; readonly link: string };
 
@@ -25,6 +27,7 @@ export function applyAction(state: WorkState, a: Action): WorkState {
   if (a.do === 'switch') return setOff(state, a.part, a.off);
   if (a.do === 'link') return addLink(state, { id: linkKey(a.a, a.b), a: a.a, b: a.b });
   if (a.do === 'unlink') return removeLink(state, a.link);
+  if (a.do === 'switchesOn') return setSwitchesOn(state, a.ways, true);
   return a.parts.reduce((s, part) => setLoadOut(s, part, a.do === 'unplug'), state);
 }
 
@@ -36,8 +39,12 @@ export function actionMinutes(a: Action, c: Costs): number {
     return a.do === 'takeOut' ? c.split : c.rejoin;
   }
   if (a.do === 'unplug' || a.do === 'plugIn') return a.parts.length * c.unplug;
+  if (a.do === 'switchesOn') return a.ways.length * (c.walk + SWITCHES_OF_A_WAY * c.flick);
   return { open: c.open, switch: c.flick, link: c.link, unlink: c.link }[a.do];
 }
+
+/** Switches that a way has, for the minutes. */
+const SWITCHES_OF_A_WAY = 5;
 
 /** Where the person stands and what may be reached. */
 export interface Situation {
@@ -71,7 +78,7 @@ export function minutesFor(installation: Installation, situation: Situation, act
     const plugs = a.do === 'unplug' || a.do === 'plugIn';
     if (plugs) for (const part of a.parts) visit(pointOfElement(part));
     else visit(a.point);
-    if (a.do !== 'switch' && !(plugs && a.parts.every((part) => pullsByPlug(installation, part)))) fresh.add(a.point);
+    if (a.do !== 'switch' && a.do !== 'switchesOn' && !(plugs && a.parts.every((part) => pullsByPlug(installation, part)))) fresh.add(a.point);
   }
   for (const p of probes) for (const place of [...p.from, ...p.to]) {
     const point = pointOfPlace(installation, place);
@@ -237,8 +244,14 @@ export function stances(installation: Installation, situation: Situation, intere
   const oneWay = new Set(installation.points.flatMap((p) => p.elements.filter((e) => !isTwoWay(p, e)).map((e) => elementKey(p.id, e.id))));
   const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();
   if (on.length > 1) result.push(on);
+  // What hangs behind switches of ways that nobody has drawn: one way after another, or all in one round.
+  const behind = installation.points.filter((p) => p.kind === 'undrawn' && !state.on?.includes(p.id) && interest(behindSwitches(p.id)) > BEHIND_A_SWITCH).map((p) => p.id);
+  for (const ways of behind.length > 1 ? [...behind.map((p) => [p]), behind] : behind.map((p) => [p])) result.push([{ do: 'switchesOn', point: ways[0] ?? '', ways }]);
   return [...result, ...linkStances(installation, situation)];
 }
+
+/** Suspicion behind the switches of one way from which somebody walks round and turns them on. */
+const BEHIND_A_SWITCH = 0.004;
 
 /** Suspicion on a two-way switch from which its cover comes off for a strapper. */
 const TWO_WAY_BOX = 0.05;

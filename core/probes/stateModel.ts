@@ -1,4 +1,4 @@
-import { actsIn, type Suspect } from '../faults';
+import { actsIn, asIn, type Suspect } from '../faults';
 import { circuitsOf, endKeyOf, findSection, parsePlace, roleOfPlace, sectionOfPlace, terminalKey, throwsOf, type Installation, type PlaceKey } from '../installation';
 import { Field, type MetalBranch } from '../network/field';
 import { assume, changed, changedAt, endOff, skeletonOf, type Assumed, type Skeleton, type Structure } from '../network/skeleton';
@@ -108,6 +108,7 @@ export class StateModel {
 
   /** The way that a probe's current takes under a suspect that changes the map; null where it runs as in the sound network. */
   pathUnder(suspect: Suspect, probe: Probe): Path | null {
+    if (suspect.behind) return suspect === asIn(suspect, this.state) ? null : this.pathUnder(suspect.behind.suspect, probe);
     if (suspect.thrown) {
       const { suspect: thrown, parts } = suspect.thrown;
       if (!this.feelsThrow(parts, probe)) return this.pathUnder(thrown, probe);
@@ -129,6 +130,7 @@ export class StateModel {
 
   /** The probe's answer to one suspect, as a formula. `sound` and `leads` are the probe's own, computed once. */
   response(suspect: Suspect, probe: Probe, [p, q]: readonly [Lead, Lead], sound: Response): Response {
+    if (suspect.behind) return suspect === asIn(suspect, this.state) ? sound : this.response(suspect.behind.suspect, probe, [p, q], sound);
     if (suspect.thrown) {
       const { suspect: thrown, parts } = suspect.thrown;
       if (!this.feelsThrow(parts, probe)) return this.response(thrown, probe, [p, q], sound);

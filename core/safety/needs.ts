@@ -19,7 +19,7 @@ export interface SafetyState {
 
 /** A step as hands do it. */
 export interface PhysicalStep {
-  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'unplug' | 'plugIn' | 'link' | 'unlink'; readonly point: string; readonly parts?: readonly string[]; readonly a?: string; readonly b?: string }[];
+  readonly actions: readonly { readonly do: 'open' | 'takeOut' | 'putBack' | 'switch' | 'switchesOn' | 'unplug' | 'plugIn' | 'link' | 'unlink'; readonly point: string; readonly parts?: readonly string[]; readonly a?: string; readonly b?: string }[];
   readonly probes: readonly Probe[];
   /** Is a broken earth or neutral still among the suspects? Then pairs at the point do not prove it dead. */
   readonly earthDoubt: boolean;
@@ -28,7 +28,7 @@ export interface PhysicalStep {
 /** Needs in the order in which they are met; those already met are left out. */
 export function unmetNeeds(map: Installation, safety: SafetyState, step: PhysicalStep): Need[] {
   const needs: Need[] = [];
-  const touches = step.probes.length > 0 || step.actions.some((a) => a.do !== 'switch' && a.do !== 'unplug') || step.actions.some((a) => a.do === 'unplug');
+  const touches = step.probes.length > 0 || step.actions.some((a) => a.do !== 'switch' && a.do !== 'switchesOn');
   if (touches && !safety.secured) needs.push({ need: 'secured' });
   const opened = new Set(safety.state.opened);
   const proving = (point: string): void => {

@@ -1,3 +1,4 @@
+import { draft } from '../installation/fixtures/drafted';
 import { drawCase, families } from '../../bench/world';
 import { draftCircuit, endsAtPoint, type Installation } from '../installation';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
@@ -24,6 +25,7 @@ function randomScene(seed: number): Scene {
   if (random.chance(0.3) && endsAtPoint(map, point.id).length) actions.push({ do: random.chance(0.5) ? 'takeOut' : 'putBack', point: point.id });
   const load = point.elements.find((e) => e.kind === 'load');
   if (load && random.chance(0.4)) actions.push({ do: 'unplug', point: point.id, parts: [`${point.id}.${load.id}`] });
+  if (random.chance(0.1)) actions.push({ do: 'switchesOn', point: point.id });
   const spots = map.points.flatMap((p) => {
     const s = spotsAt(map, { ...state, opened: map.points.map((x) => x.id) }, p);
     return [...s.spots, ...s.copper];
@@ -63,6 +65,18 @@ test('a load that is wired in comes off by hand: its point is opened and proved 
   if (!plug.ok) throw new Error('draft');
   expect(unmetNeeds(plug.value, safety, step(['p1.plug']))).toEqual([]);
   expect(dangers(plug.value, safety, step(['p1.plug']), [])).toEqual([]);
+});
+
+test('who turns switches on in closed accessories touches nothing: it asks for nothing by itself, and what is read then for what that reading needs', () => {
+  const map = draft('4 ways');
+  const safety: SafetyState = { secured: false, proved: new Map(), state: untouched };
+  const round: PhysicalStep = { actions: [{ do: 'switchesOn', point: 'c2' }], probes: [], earthDoubt: false };
+  const read: PhysicalStep = { ...round, probes: [{ fn: 'insulation', from: ['p0:W2'], to: ['p0:E'] }] };
+  expect(unmetNeeds(map, safety, round)).toEqual([]);
+  expect(dangers(map, safety, round, [])).toEqual([]);
+  expect(unmetNeeds(map, safety, read).map((n) => n.need)).toEqual(['secured', 'opened', 'proved']);
+  expect(dangers(map, safety, read, []).length).toBeGreaterThan(0);
+  expect(dangers(map, safety, read, unmetNeeds(map, safety, read))).toEqual([]);
 });
 
 test('a broken earth in doubt asks for an independent earth; a proof without it does not count', () => {

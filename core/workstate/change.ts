@@ -10,6 +10,8 @@ export const setOff = (s: WorkState, element: string, off: boolean): WorkState =
 /** Two-way switches on their other throws. */
 export const turned = (s: WorkState, parts: readonly string[]): WorkState => parts.reduce((acc, part) => setOff(acc, part, !acc.off.includes(part)), s);
 export const setLoadOut = (s: WorkState, load: string, out: boolean): WorkState => ({ ...s, loadsOut: toggled(s.loadsOut, load, out) });
+/** All switches of some ways that nobody has drawn are on, or nobody knows any more. */
+export const setSwitchesOn = (s: WorkState, points: readonly string[], on: boolean): WorkState => points.reduce((acc, p) => ({ ...acc, on: toggled(acc.on ?? [], p, on) }), s);
 export const setCover = (s: WorkState, point: string, opened: boolean): WorkState => ({ ...s, opened: toggled(s.opened, point, opened) });
 export const addLink = (s: WorkState, link: Link): WorkState => ({ ...s, links: [...s.links.filter((l) => l.id !== link.id), link] });
 export const removeLink = (s: WorkState, id: string): WorkState => ({ ...s, links: s.links.filter((l) => l.id !== id) });

@@ -15,6 +15,8 @@ export const WorkState = z.looseObject({
   links: z.array(Link),
   /** Points whose cover is off. */
   opened: z.array(z.string()),
+  /** Ways that nobody has drawn with all their switches on, by the point that stands for them: what hangs behind these is reached. */
+  on: z.array(z.string()).optional(),
 });
 export type WorkState = z.infer<typeof WorkState>;
 
@@ -32,7 +34,7 @@ export const linkKey = (a: string, b: string): string => (a < b ? `${a}=${b}` : 
 export function stateSignature(s: WorkState): string {
   let text = signatures.get(s);
   if (text === undefined) {
-    text = [[...s.out].sort().join(), [...s.off].sort().join(), [...s.loadsOut].sort().join(), s.links.map((l) => linkKey(l.a, l.b)).sort().join()].join('|');
+    text = [[...s.out].sort().join(), [...s.off].sort().join(), [...s.loadsOut].sort().join(), s.links.map((l) => linkKey(l.a, l.b)).sort().join(), ...(s.on?.length ? [[...s.on].sort().join()] : [])].join('|');
     signatures.set(s, text);
   }
   return text;

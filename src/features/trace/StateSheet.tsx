@@ -74,7 +74,7 @@ export function StateSheet({ onClose }: { onClose: () => void }) {
   );
 }
 
-const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'loadsMoved', 'wasStill', 'stoodOther']);
+const stateTypes = new Set<string>(['opened', 'coverOn', 'tookOut', 'putBack', 'linked', 'unlinked', 'switched', 'switchesOn', 'loadsMoved', 'wasStill', 'stoodOther']);
 
 function changeWords(view: JobView, e: JobEvent): string {
   const { map } = view;
@@ -87,6 +87,7 @@ function changeWords(view: JobView, e: JobEvent): string {
     case 'linked': return `link at ${spotName(map, e.link.a)}`;
     case 'unlinked': return 'link off';
     case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} ${switchedWords(map, e.part, e.off)}`;
+    case 'switchesOn': return `every switch ${e.on ? 'on' : 'as it may be'} on ${e.ways.map((w) => pointName(map, w)).join(', ')}`;
     case 'loadsMoved': return `${e.parts.length} ${e.parts.length === 1 ? 'load' : 'loads'} ${e.out ? 'out' : 'in'}`;
     case 'wasStill': return `record put right: ${partName(map, e.part)} was still in`;
     case 'stoodOther': return `record put right: the switch at ${pointName(map, e.part.split('.')[0] ?? '')} stood the other way`;

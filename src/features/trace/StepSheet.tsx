@@ -64,6 +64,7 @@ function isDone(a: Action, state: WorkState): boolean {
     case 'takeOut': return a.ends.every((e) => state.out.includes(e));
     case 'putBack': return a.ends.every((e) => !state.out.includes(e));
     case 'switch': return state.off.includes(a.part) === a.off;
+    case 'switchesOn': return a.ways.every((w) => state.on?.includes(w) === true);
     case 'unplug': return a.parts.every((part) => state.loadsOut.includes(part));
     case 'plugIn': return !a.parts.some((part) => state.loadsOut.includes(part));
     case 'link': return state.links.some((l) => l.id === linkKey(a.a, a.b));

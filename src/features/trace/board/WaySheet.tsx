@@ -23,6 +23,7 @@ export function WaySheet({ row, leads, onLead, onClose, onInside, onDraw }: Prop
     onClose();
   };
   const cover: EventBody[] = state.opened.includes(board.id) ? [] : [{ type: 'opened', point: board.id }];
+  const undrawn = circuit.points.find((p) => p.kind === 'undrawn');
   const loads = circuit.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [elementKey(p.id, e.id)] : [])));
   const places = ends.flatMap((e) => {
     const out = state.out.includes(e.key);
@@ -42,6 +43,7 @@ export function WaySheet({ row, leads, onLead, onClose, onInside, onDraw }: Prop
         return <HoldButton key={role} testID={`pull-${role}`} label={back ? `${role} back in its bar` : `${role} out of its bar${legs ? ', both legs' : ''}`} onHeld={() => act(...cover, back ? { type: 'putBack', point: board.id, ends: out } : { type: 'tookOut', point: board.id, ends: mine })} />;
       })}
       {loads.length ? <HoldButton testID="way-loads" label={row.loadsIn ? 'All its loads are out' : 'A load is in'} onHeld={() => act({ type: 'loadsMoved', parts: loads, out: row.loadsIn })} /> : null}
+      {undrawn ? <HoldButton testID="switches-on" label={state.on?.includes(undrawn.id) ? 'Its switches may be off again' : 'Every switch on it is on'} onHeld={() => act({ type: 'switchesOn', ways: [undrawn.id], on: !state.on?.includes(undrawn.id) })} /> : null}
       <HoldButton label={row.on ? 'Way is switched off' : 'Way is switched on'} disabled={!row.on} onHeld={() => act({ type: 'switched', part, off: row.on })} />
       {row.on ? null : <Words at="small" colour="soft">The way stays off while dead tests are made.</Words>}
       <Label>{leads.length === 1 ? 'Second lead on' : 'Lead on'}</Label>
