@@ -21,6 +21,9 @@ test('what may still be plugged in is looked for before a cover comes off', () =
 
 test('"nothing wrong" says that a reading of the line stops at a switch that is off, where there is one, or where nobody has drawn the circuit', () => {
   for (const phrase of ['6 ways, RCD on 1 to 6', 'lights, 4, one switch', 'lights, 3, two-way switch']) expect(soundGuide(draft(phrase), 'rcd trips')).toMatch(/behind a switch that was off was not reached.*two-way switches once each way/);
+  // Once every switch on every way is on, it was.
+  expect(soundGuide(draft('2 ways'), 'rcd trips', ['c1'])).toMatch(/was not reached/);
+  expect(soundGuide(draft('2 ways'), 'rcd trips', ['c1', 'c2'])).not.toMatch(/was not reached/);
   expect(soundGuide(draft('ring, 6'), 'rcd trips')).toMatch(/would hardly cause what was complained of/);
   expect(soundGuide(draft('ring, 6'), 'inspection')).toMatch(/not read is not proved/);
 });

@@ -34,9 +34,9 @@ export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick
   return `${firstCapital(name)}: open, look, and put right.${guess}`;
 }
 
-/** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. */
-export function soundGuide(map: Installation, complaint: Complaint | null): string {
-  const hidden = map.points.some((p) => p.kind === 'undrawn' || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
+/** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. `on`: ways that nobody has drawn with all their switches on. */
+export function soundGuide(map: Installation, complaint: Complaint | null, on: readonly string[] = []): string {
+  const hidden = map.points.some((p) => (p.kind === 'undrawn' && !on.includes(p.id)) || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
   const felt = complaint !== null && complaint !== 'inspection';
   const reach = hidden
     ? '. What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again'

@@ -115,3 +115,15 @@ test('trips typed back from the diary: three in the wet are a pattern, and evide
   expect(view.diaryAnswers).toBe(true);
   expect(view.asked.answers.tripsWhen).toBe('wet');
 });
+
+test('what is dead on a board is on a circuit that people can name: it is asked after the dangers, kept, and told back', async () => {
+  const job = new JobMaker('4 ways, RCD on 1 to 4');
+  await renderJob(job, <AskScreen />);
+  await press('All or part is dead');
+  await press('None');
+  await press('No');
+  expect(screen.getByTestId('question').textContent).toMatch(/Which circuit is it on\?.*Way 1.*Way 4.*More than one.*Don’t know/);
+  await pressId('answer-where-w3');
+  expect((await keptView(job)).asked.answers.where).toBe('w3');
+  expect(screen.getByTestId('answered-where').textContent).toMatch(/Way 3 became likelier, and the rest much less likely/);
+});

@@ -140,3 +140,14 @@ test('a question that promises a shorter way than any reading is offered, and le
   await pressId('ask-first');
   expect(routes.at(-1)).toMatch(/\/ask$/);
 });
+
+test('every switch of a way that nobody has drawn is recorded as on, in its sheet, and as unknown again', async () => {
+  const job = board();
+  await renderJob(job, <TraceScreen />);
+  await pressId('way-2');
+  await hold(/Every switch on it is on/);
+  expect((await keptView(job)).state.on).toEqual(['c2']);
+  await pressId('way-2');
+  await hold(/Its switches may be off again/);
+  expect((await keptView(job)).state.on).toEqual([]);
+});
