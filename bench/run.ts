@@ -6,7 +6,7 @@ import type { Task, TwoTask, VisitTask } from './job';
 import { measureSpeed } from './speed';
 import { printCalibration, printTable, printTwo, type Result, type Strategy } from './tables';
 import type { TwoRun } from './two';
-import type { Visit } from './visits';
+import type { Visited } from './visits';
 import { printVisits } from './visits/table';
 import { families, worldScatter, type Family } from './world';
 
@@ -46,7 +46,7 @@ const tasksFor = (strategies: readonly Strategy[], from: number, to: number, len
   strategies.flatMap((strategy) => among.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
 
 /** What was done and read in one visit, step by step, for whoever asks why it ended so. */
-function keepLog(v: Visit): void {
+function keepLog(v: Visited): void {
   mkdirSync('bench/out/visits', { recursive: true });
   const head = `seed ${v.seed}: ${v.families.join('+') || 'nothing'}, ${v.complaint} → ${v.named} ${(100 * v.share).toFixed(1)} %, ${v.right ? 'right' : v.wrongSure ? 'SURE AND WRONG' : 'not right'}, ${v.minutes.toFixed(0)} min`;
   writeFileSync(`bench/out/visits/${v.seed}.txt`, [head, v.truth, ...v.log].join('\n'));
@@ -85,7 +85,7 @@ async function main(): Promise<void> {
     out[name] = section;
   }
   if (wants('visits'))
-    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visit>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i })), keepLog));
+    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visited>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i })), keepLog));
   console.log('\nAll hunts');
   out.calibration = printCalibration(', all hunts together', every);
   if (wants('speed')) out.speed = measureSpeed();

@@ -47,7 +47,7 @@ export interface Visit {
 
 const STARTED = Date.UTC(2026, 3, 7, 8, 0);
 const MOST_STEPS = 120;
-const CAP_MIN = 150;
+export const CAP_MIN = 150;
 const SURE = 0.95;
 /** Readings taken to tell what is wrong at a place that is known. */
 const MOST_WHICH = 3;

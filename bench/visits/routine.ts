@@ -3,6 +3,7 @@ import type { Complaint } from '../../core/job';
 import { placeNames } from '../../core/planning';
 import { isAbove, type TestFunction } from '../../core/tester';
 import { elementKey, setEnds, setOff, untouched, type WorkState } from '../../core/workstate';
+import { CAP_MIN } from './electrician';
 import type { House, HouseWay, Wrong } from './house';
 import type { Nature, Symptoms } from './nature';
 
@@ -13,7 +14,6 @@ interface Found { readonly place: string; readonly conductors: readonly string[]
 
 /** The minutes of the electrician who follows the app, for the same things. */
 const MINUTES = { secure: 5, act: 1, prove: 1, reading: 0.4, live: 1, plug: 0.3 };
-const CAP = 150;
 const PASSES_OHM = 1e6;
 /** Line to neutral below it is no appliance. */
 const SHORT_OHM = 4;
@@ -38,8 +38,8 @@ export class Routine {
   run(): RoutineRun {
     const symptoms = this.nature.symptoms();
     const found = this.find(symptoms);
-    const minutes = Math.min(CAP, this.minutes);
-    return { seed: this.house.seed, named: found?.place ?? 'nothing', minutes, right: minutes < CAP && (found ? this.nature.wrongs.some((w) => this.isIt(found, w)) : this.nature.wrongs.length === 0) };
+    const minutes = Math.min(CAP_MIN, this.minutes);
+    return { seed: this.house.seed, named: found?.place ?? 'nothing', minutes, right: minutes < CAP_MIN && (found ? this.nature.wrongs.some((w) => this.isIt(found, w)) : this.nature.wrongs.length === 0) };
   }
 
   private isIt(found: Found, w: Wrong): boolean {
@@ -235,7 +235,7 @@ export class Routine {
       if (this.read('insulation', here(a), here(b)) >= PASSES_OHM) return { place: k, conductors: [] };
     }
     let inside: { points: string[]; sections: string[] } = { points: w.points.filter((p) => findPoint(this.house.whole, p)?.kind !== 'undrawn'), sections: this.sectionsOf(w).map((s) => s.id) };
-    for (let guard = 0; guard < 40 && this.minutes < CAP; guard++) {
+    for (let guard = 0; guard < 40 && this.minutes < CAP_MIN; guard++) {
       const cut = this.bestCut(inside);
       if (!cut) break;
       this.open(cut.point);

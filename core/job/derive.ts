@@ -113,7 +113,8 @@ class Fold {
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
       case 'liveTest': this.live.set(e.test, e); return;
       case 'leftSafe': this.leftSafe.push(e); return;
-      case 'energised': this.energised = true; this.lapse(); return;
+      // With the power on, people use their switches: how they stand is not known any more.
+      case 'energised': this.energised = true; this.state = setSwitchesOn(this.state, this.state.on ?? [], false); this.lapse(); return;
       case 'clock': return this.clock(e);
       case 'closed': this.status = e.state; this.clock({ ...e, type: 'clock', run: false }); return;
       case 'reopened': this.status = 'open'; return;

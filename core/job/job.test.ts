@@ -143,3 +143,14 @@ test('securing switches the ways of the board off; the RCD of a sub-board stays 
   expect(safe.every((k) => k.startsWith('p0.'))).toBe(true);
   expect(off([...drawn, ev({ type: 'switched', part: 'p1.main', off: true }), secured()])).toContain('p1.main');
 });
+
+test('switches that were turned on are recorded as on until power is back on, and are kept with the job', () => {
+  const on = ev({ type: 'switchesOn', ways: ['c1', 'c2'], on: true });
+  const after = (...events: JobEvent[]): readonly string[] | undefined => deriveJob([...start(), on, ...events], at).state.on;
+  expect(after()).toEqual(['c1', 'c2']);
+  expect(after(ev({ type: 'switchesOn', ways: ['c1'], on: false }))).toEqual(['c2']);
+  expect(after(ev({ type: 'energised' }))).toEqual([]);
+  expect(after(ev({ type: 'struck', target: on.id, why: 'it never was' }))).toBeUndefined();
+  const read = parseJobFile(writeJobFile(file([...start(), on])));
+  expect(read.ok && deriveJob(read.value.events, at).state.on).toEqual(['c1', 'c2']);
+});
