@@ -47,7 +47,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
   const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
-  return [...coversOn, ...origin, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(leaning(a, startWith)) - inSteps(leaning(b, startWith))).slice(0, 3);
+  return [...coversOn, ...origin, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
 }
 
 /** What costs the same within a hundredth is done in the order of the board. */
@@ -55,6 +55,9 @@ const inSteps = (cost: number): number => Math.round(Math.log(Math.max(cost, 1e-
 
 /** Expected minutes as someone sees them who likes to begin with one thing: a tie goes to it, no more. */
 const leaning = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => s.cost * ((startWith === 'resetting' && s.step.do === 'close') || (startWith === 'clamp' && s.step.do === 'clamp') ? 1 - TIE : 1);
+
+/** The same among live steps: whoever has no preference resets first and reaches for an instrument then, as the trade does. */
+const inOrder = (s: Pick<LiveStepView, 'cost' | 'step'>, startWith: Starting): number => leaning(s, startWith === 'no preference' ? 'resetting' : startWith);
 
 /** After a shock the metal itself is measured before anything else: whoever waits may touch it again. Once it was, figures decide. */
 const isTouch = ({ step }: Pick<LiveStepView, 'step'>, { view, map, liveReadings }: Now): boolean =>

@@ -78,20 +78,20 @@ export function liveTestWords(map: Installation, t: LiveTest): string {
   }
 }
 
-export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || o.test.kind === 'ramp' ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^trips at /, '')}` : liveResultWords(map, o.test));
+export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || (o.test.kind === 'ramp' && o.test.mA !== null) ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^trips at /, '')}` : liveResultWords(map, o.test));
 
 /** What a device's budget shows, and what to do about it. */
 export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFinding, share: number): string {
   const allowed = milli(share * b.ratedMa);
   switch (f) {
     case 'deviceFailed': return `Trips below half of ${b.ratedMa} mA: the device has failed, however fast it is. Ramp it again with its outgoing conductors out, then replace it.`;
-    case 'tripsAtHalf': return 'Goes at half its rating: it has failed, or leakage stands behind it. Test again with its ways off.';
-    case 'doesNotTrip': return 'Does not go when it should: failed, of the wrong type, or blinded by d.c. from electronics. Test with loads off; no protection until then.';
+    case 'tripsAtHalf': return 'Trips at half its rating: it has failed, or leakage stands behind it. Test again with its ways off.';
+    case 'doesNotTrip': return 'Does not trip when it should: failed, of the wrong type, or blinded by d.c. from electronics. Test with loads off; no protection until then.';
     case 'tooSlow': return 'Slower than the limit.';
-    case 'rampAboveRated': return `Goes above ${b.ratedMa} mA: taken as found. Check the setting of the instrument, then the device.`;
+    case 'rampAboveRated': return `Trips above ${b.ratedMa} mA: taken as found. Check the setting of the instrument, then the device.`;
     case 'standingHigh': return `${b.standingMa === null ? '' : milli(b.standingMa)} of standing leakage; ${allowed} is what one device should carry.${b.most ? ` Most of it on ${circuitOf(map, b.most.way)}.` : ''}`;
     case 'littleHeadroom': return 'Each part passes, and their sum still trips it: little is left for the next thing that starts.';
-    case 'harmonics': return `${milli(b.harmonicMa ?? 0)} of harmonics on top: drives, LED drivers, power supplies. Some devices go earlier with them; ramp it with these loads on.`;
+    case 'harmonics': return `${milli(b.harmonicMa ?? 0)} of harmonics on top: drives, LED drivers, power supplies. Some devices trip earlier with them; ramp it with these loads on.`;
     case 'typeAc': return 'Type AC, with electronics behind it: their direct current may blind it. Type A sees pulsating current, F and B see more.';
     case 'fine': return 'Within its limits, as far as it was measured.';
     case 'nothingMeasured': return 'Nothing measured yet.';
