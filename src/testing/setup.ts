@@ -15,4 +15,4 @@ jest.mock('@/worker/client', () => {
 });
 
 // The engine answers in the same thread: a busy machine takes longer than the usual second.
-configure({ asyncUtilTimeout: 15_000 });
+configure({ asyncUtilTimeout: 30_000 });
