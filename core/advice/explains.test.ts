@@ -29,3 +29,15 @@ test('a hard line to earth trips at once, whatever runs', () => {
   expect(e?.says).toBe('yes');
   expect(e ? explainsText(map, e) : '').toMatch(/to earth at once/);
 });
+
+test('a device that opens early explains a trip by what leaks behind it: many ways do, one way only may', () => {
+  const early = (phrase: string): ReturnType<typeof explains> => {
+    const map = draft(phrase);
+    const suspect = suspectsOf(map).find((s) => s.kind === 'rcdSensitive');
+    if (!suspect) throw new Error(phrase);
+    const job = deriveJob([{ type: 'created', id: 'e1', at: 0, name: 'x', agreedMin: 60 }, { type: 'drafted', id: 'e2', at: 0, phrase, map }, { type: 'asked', id: 'e3', at: 0, complaint: 'rcd trips', shock: false, notes: '' }] as JobEvent[], 0);
+    return explains(job, suspect, [0, 0, 0], 0.5);
+  };
+  expect(early('12 ways, RCD on 1 to 12').says).toMatch(/yes|while/);
+  expect(early('4 ways, RCBOs on 1 to 4').says).toBe('perhaps');
+});

@@ -75,11 +75,9 @@ function effect(map: Installation, complaint: NonNullable<JobView['asked']['comp
   }
 }
 
-const ofDevice: Readonly<Partial<Record<Suspect['kind'], string>>> = { rcdSensitive: 'explains.early', standingLeak: 'explains.adds' };
-
 function residualTrip(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
-  const own = ofDevice[suspect.kind];
-  if (own) return answer(true, own);
+  if (suspect.kind === 'standingLeak') return answer(true, 'explains.adds');
+  if (suspect.kind === 'rcdSensitive') return earlyTrip(map, suspect);
   const idle: WorkState = { ...untouched, loadsOut: allLoads(map, faults) };
   const ways = earthings(map);
   const over = (state: WorkState, service: Service): Trip => {
@@ -97,6 +95,24 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   const loaded = full.chance > usual.chance ? full : usual;
   const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', neutral ? 'explains.rcdNeutralNo' : 'explains.rcdNo'];
   return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? yes : no, points: [], figure: told(loaded) };
+}
+
+/** Parts of its rating at which a device that has failed opens, each as likely. */
+const OPENS_AT = [0.25, 0.4, 0.55];
+/** What starts may open it at odd times, whatever leaks for long. */
+const AT_ODD_TIMES = 0.2;
+
+/** A device that opens early does so only with what leaks behind it in use: over what may leak, and how early it opens. */
+function earlyTrip(map: Installation, suspect: Suspect): Effect {
+  const chance = (service: Service): number => earthings(map).reduce((sum, [arrangement, share]) => {
+    const amp = (leak: number): number => seenBy(map, Energised.of(map, untouched, [], { ...service, leak, arrangement })).find(({ d }) => d.id === suspect.conductors[0])?.amp ?? 0;
+    const d = protectionsOf(map).find((x) => x.id === suspect.conductors[0]);
+    const [usual, much] = [amp(service.leak), amp(MUCH * service.leak)];
+    const opens = (x: number, sensitivity: number): number => (d ? chanceOfTrip({ ...d, ratingA: null }, 0, Math.max(0, x), { sensitivity, blind: false }).atOnce : 0);
+    return sum + share * LEAKS.reduce((s, [leak, p]) => s + p * OPENS_AT.reduce((t, at) => t + opens(usual + ((leak - 1) * (much - usual)) / (MUCH - 1), at) / OPENS_AT.length, 0), 0);
+  }, 0);
+  const [idle, inUse] = [usualService, busy].map((s) => Math.max(AT_ODD_TIMES, chance(s))) as [number, number];
+  return { idle, busy: inUse, code: 'explains.early', points: [], figure: null };
 }
 
 /** What is said where it trips, and where it does not, of what goes past the device and not to earth. */

@@ -187,7 +187,8 @@ export function explainsText(map: Installation, e: Explanation): string {
   if (e.says === 'not asked') return '';
   const names = list(e.points.map((p) => pointName(map, p)));
   const amp = formatAmp((e.figure ?? 0) / 1000);
-  if (e.says === 'perhaps') return `May explain it (${formatShare(e.share)}): that hangs on its size, which no reading has told yet.`;
+  const hangs = e.code === 'explains.early' ? 'what leaks behind it in use, which nobody has measured yet' : 'its size, which no reading has told yet';
+  if (e.says === 'perhaps') return `May explain it (${formatShare(e.share)}): that hangs on ${hangs}.`;
   switch (e.code) {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
@@ -195,7 +196,7 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${e.figure === null ? 'part of its current' : amp} goes astray past the device.`;
     case 'explains.borrowed': return `Explains it, but only while that load runs: then ${e.figure === null ? 'its current' : amp} returns past the device.`;
     case 'explains.astrayNo': return `Does not explain the trip: ${e.figure === null ? 'too little' : `only ${amp}`} goes astray.`;
-    case 'explains.early': return 'Explains it: the device trips far below its rating.';
+    case 'explains.early': return 'Explains it: the device trips far below its rating, with what leaks behind it in use.';
     case 'explains.adds': return 'Explains it: the sum is near what the device stands.';
     case 'explains.heavy': return 'Explains it: more runs than the device carries for long.';
     case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;
