@@ -97,7 +97,8 @@ export class Routine {
   }
 
   private loadsOf(ways: readonly HouseWay[], byPlug: boolean): string[] {
-    return ways.flatMap((w) => w.points).flatMap((p) => loadsOf(findPoint(this.house.whole, p) as never).filter((l) => l.unplugs === byPlug && this.house.plugged.has(elementKey(p, l.id))).map((l) => elementKey(p, l.id)));
+    const own = new Set(ways.flatMap((w) => w.points));
+    return this.house.whole.points.filter((p) => own.has(p.id)).flatMap((p) => loadsOf(p).filter((l) => l.unplugs === byPlug).map((l) => elementKey(p.id, l.id))).filter((k) => this.house.plugged.has(k));
   }
 
   private closes(device: string): boolean {

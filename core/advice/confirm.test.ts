@@ -1,13 +1,7 @@
-import { circuitOfWay, editMap, type Installation } from '../installation';
-import { draft } from '../installation/fixtures/drafted';
+import { circuitOfWay, type Installation } from '../installation';
+import { draft, drawn } from '../installation/fixtures/drafted';
 import { Play } from '../simulation';
 import { Advisor, type Advice } from '.';
-
-const drawn = (phrase: string, way: string, circuit: string): Installation => {
-  const r = editMap(draft(phrase), { edit: 'drawCircuit', way, phrase: circuit });
-  if (!r.ok) throw new Error(circuit);
-  return r.value;
-};
 
 /** Follows the advice to its end; what was taken out and put in, in order, and the last card. */
 function hunt(map: Installation, point: string, terminals: readonly string[], ohm: number): { moved: string[]; end: Advice } {
@@ -24,7 +18,7 @@ function hunt(map: Installation, point: string, terminals: readonly string[], oh
   return { moved, end };
 }
 
-const board = drawn('3 ways, RCBOs on 1 to 3', 'w2', 'lights, 5');
+const board = drawn(draft('3 ways, RCBOs on 1 to 3'), 'w2', 'lights, 5');
 const lamps = circuitOfWay(board, 'w2').points.map((p) => p.id);
 
 test.each([[3, 'L', 0.22], [0, 'L', 45], [4, 'N', 0.5], [1, 'L', 30000]] as const)('a lamp that is faulty proves itself once, and is then named: lamp %i, %s to earth, %f Ω', (n, core, ohm) => {

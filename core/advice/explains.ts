@@ -1,7 +1,7 @@
 import { isFault, type Fault, type Suspect } from '../faults';
 import { boardOf, circuitsOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
 import type { JobView } from '../job';
-import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Service } from '../live';
+import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Condition, type Service } from '../live';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import type { Explanation } from './types';
 
@@ -105,11 +105,9 @@ const AT_ODD_TIMES = 0.2;
 /** A device that opens early does so only with what leaks behind it in use: over what may leak, and how early it opens. */
 function earlyTrip(map: Installation, suspect: Suspect): Effect {
   const chance = (service: Service): number => earthings(map).reduce((sum, [arrangement, share]) => {
-    const amp = (leak: number): number => seenBy(map, Energised.of(map, untouched, [], { ...service, leak, arrangement })).find(({ d }) => d.id === suspect.conductors[0])?.amp ?? 0;
-    const d = protectionsOf(map).find((x) => x.id === suspect.conductors[0]);
-    const [usual, much] = [amp(service.leak), amp(MUCH * service.leak)];
-    const opens = (x: number, sensitivity: number): number => (d ? chanceOfTrip({ ...d, ratingA: null }, 0, Math.max(0, x), { sensitivity, blind: false }).atOnce : 0);
-    return sum + share * LEAKS.reduce((s, [leak, p]) => s + p * OPENS_AT.reduce((t, at) => t + opens(usual + ((leak - 1) * (much - usual)) / (MUCH - 1), at) / OPENS_AT.length, 0), 0);
+    const seen = (leak: number): ReturnType<typeof seenBy>[number] | undefined => seenBy(map, Energised.of(map, untouched, [], { ...service, leak, arrangement })).find(({ d }) => d.id === suspect.conductors[0]);
+    const [usual, much] = [seen(service.leak), seen(MUCH * service.leak)];
+    return usual && much ? sum + share * OPENS_AT.reduce((t, sensitivity) => t + overLeaks(usual.d, usual.amp, much.amp, { sensitivity, blind: false }) / OPENS_AT.length, 0) : sum;
   }, 0);
   const [idle, inUse] = [usualService, busy].map((s) => Math.max(AT_ODD_TIMES, chance(s))) as [number, number];
   return { idle, busy: inUse, code: 'explains.early', points: [], figure: null };
@@ -136,11 +134,14 @@ const MUCH = 3;
 function worst(map: Installation, energised: (leak: number) => Energised): { chance: number; mA: number } {
   const [usual, much] = [seenBy(map, energised(1)), seenBy(map, energised(MUCH))];
   const rated = usual.map(({ d, amp }, i) => {
-    const more = ((much[i]?.amp ?? amp) - amp) / (MUCH - 1);
-    return { chance: LEAKS.reduce((sum, [leak, share]) => sum + share * chanceOfTrip({ ...d, ratingA: null }, 0, Math.max(0, amp + (leak - 1) * more)).atOnce, 0), mA: amp * 1000 };
+    return { chance: overLeaks(d, amp, much[i]?.amp ?? amp), mA: amp * 1000 };
   });
   return rated.sort((a, b) => b.chance - a.chance || b.mA - a.mA)[0] ?? { chance: 0, mA: 0 };
 }
+
+/** Chance that a residual device opens over what may leak, from the amperes that it sees with the usual leakage and with much. */
+const overLeaks = (d: Protection, usual: number, much: number, condition?: Condition): number =>
+  LEAKS.reduce((sum, [leak, share]) => sum + share * chanceOfTrip({ ...d, ratingA: null }, 0, Math.max(0, usual + ((leak - 1) * (much - usual)) / (MUCH - 1)), condition).atOnce, 0);
 
 /** The residual devices, and the current that each sees, amperes. */
 function seenBy(map: Installation, e: Energised): readonly { readonly d: Protection; readonly amp: number }[] {

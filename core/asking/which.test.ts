@@ -1,17 +1,12 @@
 import { suspectsOf, type Suspect } from '../faults';
-import { circuitOfWay, editMap, type Installation } from '../installation';
-import { draft } from '../installation/fixtures/drafted';
+import { circuitOfWay, type Installation } from '../installation';
+import { draft, drawn } from '../installation/fixtures/drafted';
 import type { Asked, Complaint } from '../job';
 import { answerWords } from '../wording';
 import { nextQuestion, SEVERAL, shifted, traitOf, WENT, WHERE } from '.';
 
 const two = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
 const told = (complaint: Complaint, answers: Record<string, string> = {}): Asked => ({ complaint, shock: false, notes: '', answers, seen: [] });
-const drawn = (map: Installation, way: string, phrase: string): Installation => {
-  const r = editMap(map, { edit: 'drawCircuit', way, phrase });
-  if (!r.ok) throw new Error(phrase);
-  return r.value;
-};
 /** How much likelier each suspect is by an answer, against the sound house. */
 const gains = (map: Installation, complaint: Complaint, part: string, question = WENT): { s: Suspect; gain: number }[] => {
   const [before, after] = [told(complaint), told(complaint, { [question]: part })].map((asked) => shifted(map, suspectsOf(map), asked)) as [Suspect[], Suspect[]];
@@ -61,7 +56,7 @@ test('a device carries what its sub-board feeds', () => {
 test('where something is dead, hot or shocks it is asked which circuit that is on; one circuit is asked nothing', () => {
   const words = (complaint: Complaint): string[] => nextQuestion(two, told(complaint, { smell: 'none', brightDim: 'no' }))?.answers.map((a) => answerWords(two, WHERE, a.id)) ?? [];
   for (const complaint of ['dead', 'shock', 'flicker or heat'] as const) expect(words(complaint)).toEqual(['Way 1', 'Way 2', 'Way 3', 'Way 4', 'Way 5', 'Way 6', 'More than one']);
-  // A circuit by the name on its label, and never what was asked already.
+  // Nobody is asked twice, and of one circuit alone nobody is asked.
   const map = draft('3 ways, RCBOs on 1 to 3');
   expect(nextQuestion(map, told('dead', { smell: 'none', brightDim: 'no', [WHERE]: 'w1' }))?.id).not.toBe(WHERE);
   expect(nextQuestion(draft('ring, 6'), told('dead', { smell: 'none', brightDim: 'no' }))?.id).not.toBe(WHERE);

@@ -66,8 +66,8 @@ export class Earlier {
     for (const [i, m] of g.others.entries()) leasts[i] = Math.max(g.floorOhm, ohmOf(m));
     this.plain[n] = plain;
     const same = this.repeated(n, g);
-    const before = same ?? this.nearest(g);
-    const inBefore = before === undefined ? NaN : (this.byLoads[before] as number);
+    const nearest = same ?? this.nearest(g);
+    const inBefore = nearest === undefined ? NaN : (this.byLoads[nearest] as number);
     let prior = 0;
     const inLoad = g.inLoad(suspect);
     // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
@@ -77,22 +77,22 @@ export class Earlier {
     for (const [i, m] of g.others.entries()) if (m.share > SELDOM) prior += shareOf(m, i);
     const known = prior > 0 && !Number.isNaN(inBefore);
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
-    const again = known ? this.groups[before as number] : undefined;
+    const again = known ? this.groups[nearest as number] : undefined;
     const carried = g.repeats.find((m) => (this.byMetal[m] as number) > CARRIED && this.foreseenAlike(m, n));
     const { load, metal } = this.had;
     load.share = load.density = metal.share = metal.density = 0;
     this.by = -1;
     let none = 1;
     for (const [i, m] of g.others.entries()) {
-      const [had, hadDensity] = [say.share, say.density];
+      const before = { share: say.share, density: say.density };
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
       const share = m.is === 'metal' ? (carried === undefined ? m.share : Math.min(SURELY_IN, this.byMetal[carried] as number)) : m.share > SELDOM ? shareOf(m, i) * now : m.share;
       const shown = m.is === 'load' ? again : carried === undefined ? undefined : this.groups[carried];
       addSay(say, share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, shown === undefined ? null : shown.above ? 'above' : shown.y, m.is === 'metal' || same !== undefined ? g.sameSd : g.againSd);
-      this.had[m.is].share += say.share - had;
-      this.had[m.is].density += say.density - hadDensity;
-      none *= Math.max(1 - SURELY_IN, 1 - (say.share - had));
+      this.had[m.is].share += say.share - before.share;
+      this.had[m.is].density += say.density - before.density;
+      none *= Math.max(1 - SURELY_IN, 1 - (say.share - before.share));
     }
     // Things that are there or not by themselves: together they leave the cell itself what none of them has a say in.
     const together = (1 - none) / say.share;
