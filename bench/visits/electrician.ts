@@ -1,4 +1,4 @@
-import { Advisor, drawKey, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
+import { Advisor, drawKey, expectedAt, likelierFigure, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
@@ -9,7 +9,7 @@ import { FAILS, firstDo, NO_TRIP, proofOf, retestResults, switchesToClose, type 
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
-import { isAbove } from '../../core/tester';
+import { isAbove, meter, type Displayed } from '../../core/tester';
 import { setOff, type WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
 import { Nature, type Symptoms } from './nature';
@@ -49,6 +49,10 @@ const STARTED = Date.UTC(2026, 3, 7, 8, 0);
 const MOST_STEPS = 120;
 export const CAP_MIN = 150;
 const SURE = 0.95;
+/** One entry in fifty is not what the meter said, and one act in fifty was not done. */
+const SLIPS = 0.02;
+/** Who is asked "is the unit right?" looks again. */
+const LOOKS_AGAIN = 0.9;
 /** Readings taken to tell what is wrong at a place that is known. */
 const MOST_WHICH = 3;
 
@@ -61,6 +65,9 @@ export class Electrician {
   private clock = STARTED;
   private readonly advisor = new Advisor();
   private readonly random: Random;
+  /** Recorded, and not done: ends that stayed in, switches that stayed as they were. */
+  private readonly notDone = new Set<string>();
+  private readonly lookedAt = new Set<string>();
   /** Plan → truth, for what was drawn. */
   private readonly names = new Map<string, string>();
   private readonly bins = Array.from({ length: 10 }, () => ({ steps: 0, right: 0 }));
@@ -91,6 +98,8 @@ export class Electrician {
   private meetsDead(dead: readonly string[]): void {
     if (this.complaint !== 'dead') return;
     const [first = ''] = dead;
+    // Where the label lies the name leads nowhere.
+    if (this.house.ways.some((w) => w.points.includes(first) && this.house.labelOf(w.way) !== w.way)) return;
     this.draw(this.house.ways.find((w) => w.points.includes(first))?.points[0] ?? '');
     const mine = [...this.names].find(([, truth]) => truth === first)?.[0];
     if (mine && findPoint(this.map, mine)?.terminals.some((t) => t.id === 'L')) this.record({ type: 'liveRead', test: { kind: 'works', point: mine, works: false } });
@@ -139,7 +148,8 @@ export class Electrician {
       const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
       return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
     };
-    return { ...s, out: s.out.flatMap((k) => this.trueEnds(k)), off: [...s.off.map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+    const done = (k: string): boolean => !this.notDone.has(k);
+    return { ...s, out: s.out.filter(done).flatMap((k) => this.trueEnds(k)), off: [...s.off.filter(done).map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
   }
   /** Switches that stand off on ways that nobody has drawn: nobody has looked. */
   private standingOff(): string[] {
@@ -276,6 +286,13 @@ export class Electrician {
     this.wait(1);
     this.record(eventOfAction(a));
     this.log.push(`do ${JSON.stringify(a)}`);
+    const [done, undone] = a.do === 'takeOut' ? [[], a.ends] : a.do === 'putBack' ? [a.ends, []] : a.do !== 'switch' ? [[], []] : a.off ? [[], [a.part]] : [[a.part], []];
+    for (const k of done) this.notDone.delete(k);
+    if (undone.length && this.random.chance(SLIPS)) {
+      const left = this.random.pick(undone);
+      this.notDone.add(left);
+      this.log.push(`not done: ${left}`);
+    }
     if (a.do === 'open') this.prove(a.point);
   }
 
@@ -289,13 +306,30 @@ export class Electrician {
       if (n.need === 'loadsOut') this.record({ type: 'loadsMoved', parts: [...n.parts], out: true });
     }
     if (dangers(this.map, safetyOf(this.view), step, []).length) this.unsafe++;
-    let displayed = this.nature.read(this.trueState(this.view.state), this.trueProbe(probe));
-    // One entry in fifty is not what the meter said.
-    if (this.random.chance(0.02) && !isAbove(displayed)) displayed = { ohm: displayed.ohm * (this.random.chance(0.5) ? 1000 : 0.1) };
+    const displayed = this.typed(probe, this.nature.read(this.trueState(this.view.state), this.trueProbe(probe)));
     const unit = probe.fn === 'insulation' ? 'MΩ' : !isAbove(displayed) && displayed.ohm >= 1000 ? 'kΩ' : 'Ω';
     this.wait(0.4);
     this.record({ type: 'read', probe, displayed, unit, conditions: ['dry'], testVolt: probe.fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest });
     this.log.push(`${probe.fn} ${probe.from.join('+')}–${probe.to.join('+')} = ${isAbove(displayed) ? 'above' : displayed.ohm.toPrecision(3)}`);
+  }
+
+  /** What is entered for what the meter shows: now and then the unit or the point is wrong, or the knob stood on the other function; who is asked about it looks again. */
+  private typed(probe: Probe, shown: Displayed): Displayed {
+    if (!this.random.chance(SLIPS)) return shown;
+    const wrong = this.random.chance(0.6) ? (isAbove(shown) ? shown : { ohm: shown.ohm * (this.random.chance(0.5) ? 1000 : 0.1) }) : this.onOtherFunction(probe);
+    const now = this.advisor.believe(this.view);
+    const expected = now && expectedAt(now, this.view, probe);
+    const asked = !isAbove(wrong) && (wrong.ohm > meter[probe.fn].topOhm * 1.05 || (expected !== null && likelierFigure(probe.fn, wrong.ohm, expected) !== null));
+    const looks = asked && this.random.chance(LOOKS_AGAIN);
+    this.log.push(`slip: ${JSON.stringify(wrong)} for ${JSON.stringify(shown)}${looks ? ', asked and put right' : asked ? ', asked and kept' : ''}`);
+    return looks ? shown : wrong;
+  }
+
+  /** The figure of the other function, in the unit of this. */
+  private onOtherFunction(probe: Probe): Displayed {
+    const other = probe.fn === 'insulation' ? 'continuity' : 'insulation';
+    const shown = this.nature.read(this.trueState(this.view.state), { ...this.trueProbe(probe), fn: other });
+    return isAbove(shown) ? { above: meter[probe.fn].topOhm } : { ohm: probe.fn === 'insulation' ? shown.ohm * 1e6 : shown.ohm / 1e6 };
   }
 
   /** Does a live step put power on a way with something dangerous on it that the app itself still holds possible, and that is really there? */
@@ -364,6 +398,7 @@ export class Electrician {
       if (!advice) break;
       this.judge(advice);
       this.checkExplains(advice);
+      if (this.looksAtRecord(advice)) continue;
       const v = advice.verdict;
       last = { ...this.leads(advice), told: v.says === 'two' || v.says === 'place' };
       if (v.says === 'two') {
@@ -431,6 +466,18 @@ export class Electrician {
     const bar = !this.random.chance(0.95) ? '' : landed?.kind === 'landed' ? landed.terminal : landingOf(this.map, end.split('@')[0] ?? '').neutral;
     this.log.push(`look which bar ${end} is in: ${bar}`);
     this.record({ type: 'seen', what: 'inBar', place: `${end}>${bar}`, gone: false });
+    return true;
+  }
+
+  /** Told that something stands otherwise than recorded: whoever left it so looks, and puts the record right. */
+  private looksAtRecord({ facts }: Advice): boolean {
+    const part = facts.map((f) => f.place.replace(/^state /, '')).find((k) => this.notDone.has(k) && !this.lookedAt.has(k));
+    if (part === undefined) return false;
+    this.wait(1);
+    this.lookedAt.add(part);
+    this.notDone.delete(part);
+    this.record({ type: 'wasStill', part, now: 'out' });
+    this.log.push(`stood otherwise: ${part}`);
     return true;
   }
 

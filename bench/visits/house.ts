@@ -23,6 +23,8 @@ export interface House {
   readonly thrown: readonly Fault[];
   /** Other switches that stand off when the electrician comes, by part: half the lights are. */
   readonly off: readonly string[];
+  /** The way that a label on the board says a circuit is on: one way in twenty has another's. */
+  readonly labelOf: (way: string) => string;
   readonly random: Random;
 }
 
@@ -67,7 +69,22 @@ export function drawHouse(seed: number): House {
   const halfOf = (p: Point): boolean => seededRandom(seed * 104729 + Number(p.id.slice(1))).chance(0.5);
   const thrown = whole.points.flatMap((p) => p.elements.flatMap((e): Fault[] => (e.kind === 'switch' && e.contrary !== undefined && halfOf(p) ? [{ kind: 'thrown', point: p.id, element: e.contrary }] : [])));
   const off = whole.points.flatMap((p) => (p.kind === 'switch' && halfOf(p) ? p.elements.filter((e) => !isTwoWay(p, e) && e.kind === 'switch').map((e) => elementKey(p.id, e.id)) : []));
-  return { seed, phrase, told, whole, ways, random, thrown, off, ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
+  return { seed, phrase, told, whole, ways, random, thrown, off, labelOf: labelsOf(seed, ways.map((w) => w.way)), ...loadsIn(whole, random), physics: physicsOf(whole, ways, random) };
+}
+
+const MISLABELLED = 0.05;
+
+/** Two labels that changed places, for each way that has the wrong one. */
+function labelsOf(seed: number, ways: readonly string[]): (way: string) => string {
+  const random = seededRandom(seed * 15485863 + 7);
+  const labels = new Map(ways.map((w) => [w, w]));
+  for (const w of ways) {
+    if (ways.length < 2 || !random.chance(MISLABELLED / 2)) continue;
+    const other = random.pick(ways.filter((x) => x !== w));
+    const [own, its] = [labels.get(w) ?? w, labels.get(other) ?? other];
+    labels.set(w, its).set(other, own);
+  }
+  return (way) => labels.get(way) ?? way;
 }
 
 export function drafted(phrase: string): Installation {

@@ -48,11 +48,11 @@ export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: reado
   return events;
 }
 
-/** The circuit where it is dead, hot or shocks. */
+/** The circuit where it is dead, hot or shocks, by the label on the board. */
 function feltOn(complaint: Complaint | null, s: Symptoms, house: House): string | null {
   const points = complaint === 'dead' ? s.dead : complaint === 'shock' ? (s.metal.length ? s.metal : s.earths) : [s.hot];
   const ways = house.ways.filter((w) => w.points.some((p) => points.includes(p)));
-  return ways.length > 1 ? SEVERAL : (ways[0]?.way ?? null);
+  return ways.length > 1 ? SEVERAL : ways[0] ? house.labelOf(ways[0].way) : null;
 }
 
 function answerTo(question: string, s: Symptoms, wrongs: readonly Wrong[], random: Random): string | null {

@@ -1,9 +1,9 @@
 import * as Comlink from 'comlink';
-import type { Advice } from '@core/advice';
+import type { Advice, Expected } from '@core/advice';
 import type { JobEvent } from '@core/job';
 import type { Habits } from '@core/planning';
 import type { Probe } from '@core/probes';
-import type { Answer, EngineApi, Expected } from './contract';
+import type { Answer, EngineApi } from './contract';
 
 /** The page's side of the engine: keeps the worker in step, restarts it when it dies, drops answers that came too late. */
 export interface EngineClient {

@@ -1,4 +1,4 @@
-import type { Advice } from '@core/advice';
+import type { Advice, Expected } from '@core/advice';
 import type { JobEvent } from '@core/job';
 import type { Habits } from '@core/planning';
 import type { Probe } from '@core/probes';
@@ -18,9 +18,6 @@ export type Answer =
   | { readonly says: 'need all' }
   | { readonly says: 'stale' }
   | { readonly says: 'advice'; readonly revision: number; readonly advice: Advice | null; readonly planned: boolean };
-
-/** What a probe would read if all is sound, and if the likeliest suspect is true: ohms. */
-export interface Expected { readonly sound: number; readonly suspect: number | null; readonly suspectId: string | null; /** What all that may be wrong would show, in y, each with its s.d. and chance. */ readonly spread: readonly { readonly y: number; readonly sd: number; readonly chance: number }[] }
 
 export interface EngineApi {
   /** Belief at once, without the next step. */

@@ -5,14 +5,12 @@ import { useJob } from '@/features/job/JobProvider';
 import { testerFor, type TesterLink } from '@/tester';
 import { useTheme } from '@/theme';
 import { engineClient } from '@/worker/client';
-import type { Expected } from '@/worker/contract';
-import { safetyOf } from '@core/advice';
+import { likelierFigure, safetyOf, type Expected } from '@core/advice';
 import { roleOfPlace, type Installation } from '@core/installation';
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
-import { isSoundInsulation } from '@core/belief';
-import { displayOf, isAbove, meter, toY } from '@core/tester';
+import { displayOf, isAbove, meter } from '@core/tester';
 import { formatAmp, formatIn, formatMetres, formatOhm, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
 import { displayedWords, issueText, pointName, probeWords } from '@core/wording';
 import { copperOhmPerM } from '@core/network';
@@ -54,7 +52,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   const volt = saidVolt ?? (loads ? 250 : 500);
   const parsed = useMemo(() => parseOhm(text, unit), [text, unit]);
   const value = parsed.ok ? parsed.value : null;
-  const doubtful = value !== null && !off && expected !== null ? doubtfulUnit(fn, value, expected) : null;
+  const doubtful = value !== null && !off && expected !== null ? likelierFigure(fn, value, expected) : null;
   const tooHigh = value !== null && !off && value > meter[probe.fn].topOhm * 1.05;
   if (!map) return null;
   const words = probeWords(map, probe);
@@ -118,7 +116,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
           {tried && problem ? <Words bold colour="danger" role="alert" testID="pad-problem">{issueText(problem)}</Words> : null}
           {beforeProof ? <Caution testID="before-proof">{`Not made dead: ${needs.flatMap((n) => (n.need === 'proved' ? [pointName(map, n.point)] : n.need === 'secured' ? ['circuit not secured'] : [])).join(', ')}. If it was read already it can be kept, and the report will say so.`}</Caution> : null}
           {insulation && loads ? <Caution testID="volt-caution">{volt === 500 ? '500 V harms electronics that are still in. Take them out, or test at 250 V.' : `250 V: ${loads.parts.length === 1 ? 'a load is' : `${loads.parts.length} loads are`} still in that 500 V would harm. Out of the circuit, it is tested at 500 V.`}</Caution> : null}
-          {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${doubtful}. Is the unit right? If it is, keep it.`}</Caution> : null}
+          {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${formatOhm(doubtful ?? 0)}. Is the unit right? If it is, keep it.`}</Caution> : null}
           <View style={line}>
             <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
               <Words at="small" lines={2}>{`${conditions.join(', ')} · ${stateWords(view)}`}</Words>
@@ -188,28 +186,3 @@ function csaAt(map: Installation | null, probe: Probe): number | null {
   const [a, b] = [roleOfPlace(map, probe.from[0] ?? ''), roleOfPlace(map, probe.to[0] ?? '')];
   return a === b ? (map.sections[0]?.cores.find((c) => c.role === a)?.csaMm2 ?? null) : null;
 }
-
-/** Factors by which a figure is soon off: a unit, or a decimal point. */
-const SLIPS = [1e3, 1e-3, 1e6, 1e-6, 10, 0.1] as const;
-/** So many times likelier a figure must be to be asked about. */
-const LIKELIER = 200;
-/** Chance density in y of anything at all, and of sound insulation. */
-const ANYTHING = 0.01;
-const SOUND = 0.1;
-
-/** A unit or a decade off where that would be far likelier, by everything that may still be wrong and by what sound insulation shows. Gives the likelier figure in words. */
-function doubtfulUnit(fn: Probe['fn'], ohm: number, { spread }: Expected): string | null {
-  if (ohm === 0 || !spread.length) return null;
-  const density = (x: number): number => {
-    if (x > meter[fn].topOhm) return ANYTHING;
-    const y = toY(fn, x);
-    const foreseen = spread.reduce((sum, p) => sum + (p.chance * Math.exp(-0.5 * ((y - p.y) / Math.max(p.sd, WIDE)) ** 2)) / (Math.max(p.sd, WIDE) * 2.5066), 0);
-    return ANYTHING + foreseen + (fn === 'insulation' && isSoundInsulation(x) ? SOUND : 0);
-  };
-  const own = density(ohm);
-  const best = SLIPS.map((f) => ({ ohm: ohm * f, d: density(ohm * f) })).sort((a, b) => b.d - a.d)[0];
-  return best && best.d > LIKELIER * own ? formatOhm(best.ohm) : null;
-}
-
-/** Forecasts are finer than a warning should be, s.d. in y. */
-const WIDE = 0.12;
