@@ -5,7 +5,7 @@ import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import { placeNames, type Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
-import { FAILS, firstDo, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
+import { FAILS, firstDo, loadsToTakeOut, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
@@ -594,9 +594,14 @@ export class Electrician {
       if (!r.item.probe || r.verdict !== 'open') continue;
       const first = firstDo(this.map, r.item, this.view.state);
       if (first === 'loads out') {
-        const parts = this.map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && !this.view.state.loadsOut.includes(`${p.id}.${e.id}`) ? [`${p.id}.${e.id}`] : [])));
+        const parts = loadsToTakeOut(this.map, r.item, this.view.state);
         this.record({ type: 'loadsMoved', parts, out: true });
       } else if (first !== null) continue;
+      this.read(r.item.probe, r.item.id);
+      const plugged = retestResults(this.view).find((x) => x.item.id === r.item.id)?.loadsIn ?? [];
+      if (!plugged.length) continue;
+      this.wait(0.3 * plugged.length);
+      this.record({ type: 'loadsMoved', parts: [...plugged], out: true });
       this.read(r.item.probe, r.item.id);
     }
   }

@@ -1,6 +1,7 @@
 import { canBeGiven, engineGiven, ohmOfCell, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { placesOf } from '../planning';
+import { circuitsOf, type Installation } from '../installation';
+import { numbered, placeNames } from '../planning';
 import { bestCell, idleShare } from './now';
 import type { SuspectView } from './types';
 
@@ -21,7 +22,7 @@ export interface Settled { readonly engine: BeliefEngine; readonly belief: Belie
  */
 export function settleFacts(engine: BeliefEngine, belief: Belief, observations: readonly Observation[], before: readonly FactView[] = []): Settled {
   const facts = [...before];
-  const numbers = placesOf(engine.installation, engine.suspects);
+  const numbers = factGroups(engine.installation, engine.suspects);
   while (facts.length < MOST) {
     const stands = otherThrow(engine, belief, observations);
     if (!stands || facts.some((f) => f.id === stands.fact.id)) break;
@@ -44,6 +45,13 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
     [engine, belief] = [given, then];
   }
   return { engine, belief, facts };
+}
+
+/** Number of where a fact stands, per suspect: which load of a circuit stayed in, and which of its two-way switches stands the other way, is one thing. */
+function factGroups(installation: Installation, suspects: readonly Suspect[]): number[] {
+  const name = placeNames(installation);
+  const circuits = circuitsOf(installation);
+  return numbered(suspects.map((s) => (s.kind === 'loadIn' || s.kind === 'thrown' ? `${s.kind} in circuit ${circuits.get(s.place.slice(6).split('.')[0] ?? '') ?? s.place}` : name(s.place))));
 }
 
 /**

@@ -101,11 +101,14 @@ function together(rows: readonly Outcome[], byWords = true): Outcome[] {
     if (last && same) {
       const [first, other] = last.share >= row.share ? [last, row] : [row, last];
       out[out.length - 1] = { ...first, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count, new Set([...first.suspects, ...other.suspects]).size) };
-    } else if (last && last.above === row.above && ((row.suspects.length && last.suspects.join() === row.suspects.join()) || (byWords && saysTheSame(last, row)))) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
+    } else if (last && last.above === row.above && (sameOnes(last, row) || (byWords && saysTheSame(last, row)))) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
     else out.push(row);
   }
   return byWords && out.length < 2 ? together(rows, false) : out;
 }
+
+/** The same suspects in both, and none besides: the likeliest alone may lead a row of one place and a row of many. */
+const sameOnes = (a: Outcome, b: Outcome): boolean => a.suspects.length > 0 && a.suspects.join() === b.suspects.join() && (a.count === b.count || Math.min(a.count, b.count) > 1);
 
 /** Of many places the first alone is named, of a few all: rows that then read alike mean the same to whoever reads them. */
 const saysTheSame = (a: Outcome, b: Outcome): boolean => a.count === b.count && a.count > 1 && (a.count > 3 ? a.places[0] === b.places[0] : a.places.join() === b.places.join());

@@ -1,6 +1,6 @@
 export { BeliefEngine, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { againstSound, couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
-export { isDoubtful } from './nuisance';
+export { isDoubtful, LEAST_LOAD_OHM } from './nuisance';
 export { cellsOf, ohmOfCell, ohmOfT, tOfOhm, type Cells } from './cells';
 export { canBeGiven, engineGiven, twoFaults, type TwoFaults } from './pair';

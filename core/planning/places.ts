@@ -1,6 +1,6 @@
 import type { Belief } from '../belief';
 import type { Suspect } from '../faults';
-import { circuitsOf, type Installation } from '../installation';
+import type { Installation } from '../installation';
 
 /** A hidden joint and its sections are one place: nothing that can be read parts them. */
 export function placeNames(installation: Installation): (place: string) => string {
@@ -16,28 +16,25 @@ export function placeNames(installation: Installation): (place: string) => strin
   return root;
 }
 
-/** Place number per suspect: equal for suspects that stand at one place. Which load of a circuit stayed in, and which of its two-way switches stands the other way, is no fault: nothing is read to tell. */
+/** Place number per suspect: equal for suspects that stand at one place. A record that is not so is no place of a fault: it stands with "nothing wrong", and nothing is read for it alone. */
 export function placesOf(installation: Installation, suspects: readonly Suspect[]): number[] {
   const name = placeNames(installation);
-  const circuits = circuitsOf(installation);
+  return numbered(suspects.map((s) => (s.place.startsWith('state ') ? 'sound' : name(s.place))));
+}
+
+/** Equal keys, equal numbers, from 0 in the order in which they come. */
+export function numbered(keys: readonly string[]): number[] {
   const numbers = new Map<string, number>();
-  return suspects.map((s) => {
-    const key = s.kind === 'loadIn' || s.kind === 'thrown' ? `${s.kind} in circuit ${circuits.get(s.place.slice(6).split('.')[0] ?? '') ?? s.place}` : name(s.place);
-    let n = numbers.get(key);
-    if (n === undefined) numbers.set(key, (n = numbers.size));
+  return keys.map((key) => {
+    const n = numbers.get(key) ?? numbers.size;
+    numbers.set(key, n);
     return n;
   });
 }
 
 /** Number of what is wrong, per suspect: equal for suspects of one kind on the same conductors, wherever they stand. */
 export function naturesOf(_installation: Installation, suspects: readonly Suspect[]): number[] {
-  const numbers = new Map<string, number>();
-  return suspects.map((s) => {
-    const key = `${s.kind} ${[...s.conductors].sort().join()}`;
-    let n = numbers.get(key);
-    if (n === undefined) numbers.set(key, (n = numbers.size));
-    return n;
-  });
+  return numbered(suspects.map((s) => `${s.kind} ${[...s.conductors].sort().join()}`));
 }
 
 export interface PlaceShare {

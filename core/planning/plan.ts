@@ -1,5 +1,5 @@
 import { isDoubtful, type Belief, type BeliefEngine, type Observation } from '../belief';
-import type { Suspect } from '../faults';
+import { isFault, type Suspect } from '../faults';
 import { pointOfPlace, type Installation } from '../installation';
 import { probeKey, type Probe } from '../probes';
 import { meter, toY } from '../tester';
@@ -63,9 +63,10 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const interest = interestIn(engine, belief);
   const reader = readerAfter(installation, observations, sharesLowContact(engine, belief));
   const earlier = new EarlierReadings(engine, belief, observations);
+  const priced: Priced = { installation, situation, front, options, dearer: dearerWithLoads(engine, belief) };
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
     const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
-    return { actions, state, forecasts, singles: singlesOf(installation, situation, f, actions, state, forecasts, options) };
+    return { actions, state, forecasts, singles: singlesOf({ ...priced, front: f }, actions, state, forecasts) };
   };
   const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
   const roughly = candidates.map((actions) => {
@@ -79,7 +80,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const looked = byBestSingle(roughly).slice(0, LOOKED_AT);
   const opens = byBestSingle(looked.map((o) => weigh(front, o.actions, o.state, o.singles.slice(0, PROBES_LOOKED_AT).map((x) => x.f.probe))));
   const steps = opens.flatMap((o) => o.singles.slice(0, 4).map((x) => x.step));
-  for (const o of opens.slice(0, GROWN)) steps.push(...grownSets(installation, situation, front, o, options));
+  for (const o of opens.slice(0, GROWN)) steps.push(...grownSets(priced, o));
   return steps.sort((a, b) => a.cost - b.cost).slice(0, options.keep);
 }
 
@@ -134,24 +135,25 @@ class EarlierReadings {
 interface Weighed { readonly f: Forecast; readonly bits: number; readonly step: Step }
 interface Open { readonly actions: readonly Action[]; readonly state: WorkState; readonly singles: readonly Weighed[]; readonly forecasts: readonly { f: Forecast; bits: number }[] }
 
-function makeStep(installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState, probes: Probe[], bits: number, costs: Costs): Step {
-  const { minutes, at } = minutesFor(installation, situation, actions, probes, costs);
-  return { actions, probes, minutes, bits, cost: costOf(canWait(situation, actions) && bits < SPLITS_WELL ? minutes * WAITS : minutes, bits, front.entropy, blurred(installation, state) ? BLURRED : 1), stateAfter: state, at };
+/** What a step is priced by. */
+interface Priced { readonly installation: Installation; readonly situation: Situation; readonly front: Front; readonly options: PlanOptions; /** What is left to find out costs so much more with loads in. */ readonly dearer: number }
+
+function makeStep({ installation, situation, front, options, dearer }: Priced, actions: readonly Action[], state: WorkState, probes: Probe[], bits: number): Step {
+  const { minutes, at } = minutesFor(installation, situation, actions, probes, options.costs);
+  return { actions, probes, minutes, bits, cost: costOf(canWait(situation, actions) && bits < SPLITS_WELL ? minutes * WAITS : minutes, bits, front.entropy, blurred(installation, state) ? dearer : 1), stateAfter: state, at };
 }
 
 /** Steps of one reading, best first. */
-function singlesOf(
-  installation: Installation, situation: Situation, front: Front, actions: readonly Action[], state: WorkState,
-  forecasts: readonly { f: Forecast; bits: number }[], options: PlanOptions,
-): Weighed[] {
+function singlesOf(priced: Priced, actions: readonly Action[], state: WorkState, forecasts: readonly { f: Forecast; bits: number }[]): Weighed[] {
   return forecasts
     .filter((x) => x.bits > LEAST_BITS)
-    .map((x) => ({ ...x, step: makeStep(installation, situation, front, actions, state, [x.f.probe], x.bits, options.costs) }))
+    .map((x) => ({ ...x, step: makeStep(priced, actions, state, [x.f.probe], x.bits) }))
     .sort((a, b) => a.step.cost - b.step.cost);
 }
 
 /** Sets of readings grown from the best single ones, one reading at a time, while that pays. */
-function grownSets(installation: Installation, situation: Situation, front: Front, open: Open, options: PlanOptions): Step[] {
+function grownSets(priced: Priced, open: Open): Step[] {
+  const { front, options } = priced;
   const steps: Step[] = [];
   const useful = [...open.forecasts].sort((a, b) => b.bits - a.bits).slice(0, 12);
   for (const first of open.singles.slice(0, 2)) {
@@ -163,7 +165,7 @@ function grownSets(installation: Installation, situation: Situation, front: Fron
       let winner: Weighed | null = null;
       for (const x of useful.filter((y) => !chosen.includes(y.f))) {
         const gain = classes.reduce((sum, c) => sum + conditional(front, x.f, c), 0);
-        const step = makeStep(installation, situation, front, open.actions, open.state, [...chosen.map((c) => c.probe), x.f.probe], bits + gain, options.costs);
+        const step = makeStep(priced, open.actions, open.state, [...chosen.map((c) => c.probe), x.f.probe], bits + gain);
         if (!winner || step.cost < winner.step.cost) winner = { f: x.f, step, bits: bits + gain };
       }
       if (!winner || winner.step.cost >= best.cost - 1e-6) break;
@@ -200,8 +202,20 @@ export function costOf(minutes: number, bits: number, entropy: number, dearer = 
   return (minutes / bits) * entropy * 0.5 + (minutes + Math.max(0, entropy - bits) * MINUTES_PER_BIT * dearer) * 0.5;
 }
 
-/** Every reading tells less while loads may be in: what is left to find out then costs so much more. */
+/** Of a fault that is in no load every reading tells less while loads may be in: what is left to find out then costs so much more. */
 const BLURRED = 2;
+
+/** By how much what is left to find out is dearer with loads in: not at all where they are what is suspected. */
+function dearerWithLoads({ suspects }: BeliefEngine, { suspectShare }: Belief): number {
+  let [loads, all] = [0, 0];
+  for (const [i, s] of suspects.entries()) {
+    if (!isFault(s)) continue;
+    all += suspectShare[i] as number;
+    if (s.kind === 'loadFault' || s.kind === 'loadLeft') loads += suspectShare[i] as number;
+  }
+  return all > 0 ? BLURRED - (BLURRED - 1) * (loads / all) : BLURRED;
+}
+
 const blurred = (map: Installation, state: WorkState): boolean => map.points.some((p) => p.elements.some((e) => e.kind === 'load' && e.unplugs && isDoubtful(e) && !state.loadsOut.includes(elementKey(p.id, e.id))));
 
 export const stepPoints = (installation: Installation, s: Step): string[] => [

@@ -185,6 +185,18 @@ test('what must be done first: rejoin, then loads out, or loads back', () => {
   expect(firstDo(job.map, tied, job.view.state)).toBe('loads back');
 });
 
+test('low between line and neutral with something perhaps plugged in is no failure: it is read again with everything out', () => {
+  const job = new Mended('radial, 3', 'contact s2:LE', 's2').rejoin();
+  const item = job.item('insulation LN');
+  const result = (): ReturnType<typeof retestResults>[number] | undefined => retestResults(job.view).find((r) => r.item.id === item.id);
+  job.read(item, { ohm: 0 });
+  expect(result()?.verdict).toBe('open');
+  expect(proofOf(job.view)).toBe('not proved');
+  expect(result()?.loadsIn).toHaveLength(3);
+  job.add({ type: 'loadsMoved', parts: [...(result()?.loadsIn ?? [])], out: true }).read(item, { ohm: 0 });
+  expect(result()?.verdict).toBe('not met');
+});
+
 test('a link that was left in keeps every retest waiting', () => {
   const job = new Mended('radial, 3', 'open s2:N', 's2').rejoin().add({ type: 'linked', link: { id: 'k', a: 'p3:L', b: 'p3:E' } });
   expect(firstDo(job.map, job.item('continuity N p3'), job.view.state)).toBe('rejoin');

@@ -1,5 +1,6 @@
+import { LEAST_LOAD_OHM } from '../belief';
 import { suspectsOf, touches, type Suspect, type SuspectKind } from '../faults';
-import { allEnds, boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, terminalKey, type Installation } from '../installation';
+import { allEnds, boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, roleOfPlace, sectionOfPlace, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
@@ -165,6 +166,14 @@ function furthestPoint(map: Installation, model: StateModel, place: string): str
 /** Loads that are known to be there; what may be plugged in is the person's to see. */
 const loadParts = (map: Installation): string[] => map.points.flatMap((p) => loadsOf(p).filter((l) => !l.implied).map((l) => elementKey(p.id, l.id)));
 
+/** Loads that come out before a retest is read: those of its own circuit that are known to be there, and with `implied` whatever may be plugged in. */
+export function loadsToTakeOut(map: Installation, { when, probe }: RetestItem, s: WorkState, implied = false): string[] {
+  if (when !== 'rejoined, loads out' || !probe) return [];
+  const circuits = circuitsOf(map);
+  const own = new Set([...probe.from, ...probe.to].flatMap((k) => circuits.get(sectionOfPlace(map, k)) ?? []));
+  return map.points.flatMap((p) => (own.size && !own.has(circuits.get(p.id) ?? -1) ? [] : loadsOf(p).filter((l) => implied || !l.implied).map((l) => elementKey(p.id, l.id)))).filter((k) => !s.loadsOut.includes(k));
+}
+
 /** What must still be done before a retest may be read in this state; null when it may. */
 export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'legs out' | 'switches on' | 'loads out' | 'loads back' | null {
   if (item.when === 'legs out') {
@@ -173,7 +182,7 @@ export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rej
   }
   if (s.out.length || s.links.length) return 'rejoin';
   if (item.through.some((k) => s.off.includes(k))) return 'switches on';
-  if (item.when === 'rejoined, loads out' && loadParts(map).some((l) => !s.loadsOut.includes(l))) return 'loads out';
+  if (loadsToTakeOut(map, item, s).length) return 'loads out';
   if (item.when === 'rejoined, loads back' && s.loadsOut.length) return 'loads back';
   return null;
 }
@@ -194,6 +203,8 @@ export interface RetestResult {
   readonly before: ReadingView | null;
   readonly verdict: 'met' | 'not met' | 'open' | 'not done';
   readonly because: string;
+  /** What may still be plugged in, where a reading that failed would show it: with it out it is read again. */
+  readonly loadsIn?: readonly string[];
 }
 
 /** Each item with the reading that answers it: taken since the last repair, with everything rejoined. */
@@ -210,8 +221,16 @@ export function retestResults(view: JobView, profile: Profile = profiles.gb): Re
     const before = usable.find((r) => r.epoch < view.epoch) ?? null;
     const skipped = view.live.get(item.id);
     if (!reading) return { item, reading: null, before, verdict: skipped?.because ? 'not done' : 'open', because: skipped?.because ?? '' };
-    return { item, reading, before, verdict: meets(item, reading) ? 'met' : 'not met', because: '' };
+    if (meets(item, reading)) return { item, reading, before, verdict: 'met', because: '' };
+    const loadsIn = loadMayShow(map, item, reading) ? loadsToTakeOut(map, item, reading.state, true) : [];
+    return { item, reading, before, verdict: loadsIn.length ? 'open' : 'not met', because: '', loadsIn };
   });
+}
+
+/** Could a load that nobody took out show so? Between line and neutral, unless it is fewer ohms than any. */
+function loadMayShow(map: Installation, { probe }: RetestItem, { event: { displayed } }: ReadingView): boolean {
+  const across = probe !== null && [...probe.from, ...probe.to].every((k) => roleOfPlace(map, k) !== 'E');
+  return across && !(probe.fn === 'continuity' && 'ohm' in displayed && displayed.ohm < LEAST_LOAD_OHM);
 }
 
 /** Continuity within 0.1 Ω and a third of the expectation; insulation at or above the least; "no path" where none is expected. */

@@ -11,7 +11,7 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
-import { FAILS, firstDo, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
+import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
@@ -166,6 +166,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   const atBoard = view.secured !== null && view.state.opened.includes(board) && view.proofs.has(board);
   const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
+  const plugged = (result.loadsIn ?? []).filter((k) => !view.state.loadsOut.includes(k));
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
       <View style={{ flexDirection: 'row', gap: 10, justifyContent: 'space-between' }}>
@@ -187,6 +188,9 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
+      {plugged.length ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
+      {(first === 'loads out' || plugged.length) && verdict !== 'met' ? <HoldButton label="Everything is unplugged" onHeld={() => record({ type: 'loadsMoved', parts: plugged.length ? plugged : loadsToTakeOut(map, item, view.state), out: true })} testID={`loads-out-${item.id}`} /> : null}
+      {first === 'loads back' && verdict !== 'met' ? <HoldButton label="The loads are back in" onHeld={() => record({ type: 'loadsMoved', parts: [...view.state.loadsOut], out: false })} testID={`loads-back-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );
