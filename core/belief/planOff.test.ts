@@ -17,8 +17,8 @@ const away = drafted.sections[0]?.cores.map((c) => `s1@a:${c.id}`) ?? [];
 const state: WorkState = { ...untouched, opened: drafted.points.map((p) => p.id), out: away, loadsOut: drafted.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
 
 /** Every core from the board to every outlet, by a long lead whose own ohms are taken off, in the house as it is. */
-function sweep(house: Installation, faults: Fault[] = []): Observation[] {
-  const network = compileNetwork(house, state, faults, planPhysics);
+function sweep(house: Installation, faults: Fault[] = [], physics = planPhysics): Observation[] {
+  const network = compileNetwork(house, state, faults, physics);
   return house.points.filter((p) => p.id !== first).flatMap((p) => (['L', 'N', 'E'] as const).map((c): Observation => {
     const probe: Probe = { fn: 'continuity', from: [`s1@a:${c}`], to: [`${p.id}:${c}`] };
     const ohm = resistanceBetween(network, network.index.get(`s1@a:${c}`) ?? -1, network.index.get(`${p.id}:${c}`) ?? -1);
@@ -63,6 +63,17 @@ test('a poor end is still found where one core alone reads too high from there o
   // Which end of that cable it is, terminals alone cannot tell.
   const ends = ['s3@a:N', 's3@b:N'].reduce((sum, e) => sum + shareOf(after, `resistive ${e}`), 0);
   expect(ends).toBeGreaterThan(0.9);
+});
+
+/** Copper changes by 0.393 % a kelvin from 20 °C (IEC 60228). */
+const at = (celsius: number): typeof planPhysics => ({ ...planPhysics, ohmPerM: (csa, flexible) => planPhysics.ohmPerM(csa, flexible) * (1 + 0.00393 * (celsius - 20)) });
+
+test.each([-10, 0, 10, 30, 40])('at %i °C sound copper is sound, and a poor end is still found', (celsius) => {
+  const after = believe(sweep(drafted, [], at(celsius)));
+  expect(worstPlace(after).share).toBeLessThan(0.3);
+  expect(shareOf(after, 'unknown')).toBeLessThan(0.1);
+  const poor = believe(sweep(drafted, [{ kind: 'termination', end: 's3@b:N', ohm: 1.1 }], at(celsius)));
+  expect(['s3@a:N', 's3@b:N'].reduce((sum, e) => sum + shareOf(poor, `resistive ${e}`), 0)).toBeGreaterThan(0.9);
 });
 
 test('a stated area is taken at its word: a protective conductor that reads half as much again is then no thinner one', () => {

@@ -198,3 +198,19 @@ test('volts on metal that is on no circuit speak of the installation’s earth a
   expect(ratio(/^loose s1@a:L$/)).toBeCloseTo(ratio(/^contact s3:LN$/), 1);
   expect(ratio(/^open s2:N$/)).toBeCloseTo(ratio(/^sound$/), 1);
 });
+
+test('what is foreseen of a test is what it will then weigh: after every way held, the same way alone hardly trips', () => {
+  const suspects = suspectsOf(six);
+  const cells = cellsOf(suspects);
+  const live = new LiveEvidence(six, suspects, cells);
+  const made = routine(six, 6, null);
+  const state = off(six, 1, 2, 4, 5, 6);
+  const results = [see(closed('w3', 'holds'), state), see(closed('w3', 'at once', 'G1'), state), see(closed('w3', 'at once', 'w3'), state), see(closed('w3', 'after', 'w3'), state)];
+  const some = Array.from({ length: 40 }, (_, i) => Math.floor((i * cells.count) / 40));
+  const before = live.bias(made);
+  const chances = live.forecast(results, some);
+  for (const [k, o] of results.entries()) {
+    const after = live.bias([...made, o]);
+    for (const [i, c] of some.entries()) if (suspects[cells.suspect[c] as number]?.kind !== 'unknown') expect(chances[k]?.[i]).toBeCloseTo(Math.exp((after[c] as number) - (before[c] as number)), 1.7);
+  }
+});

@@ -31,12 +31,8 @@ export const services: readonly Guess[] = [
   { load: 1, neutralVolt: 0.8, leak: 1, arrangement: 'TN-S', weight: 0.28 }, { load: 2, neutralVolt: 2, leak: 2, arrangement: 'TN-C-S', weight: 0.18 },
 ];
 
-/**
- * A step is weighed with the usual guess alone: it costs a quarter, and ranks alike. Not volts: what the neutral drops is what they show
- * first, and what one reading of it says the next says again.
- */
-const USUAL = [2];
-const ALL = services.map((_, j) => j);
+/** What stands for less is left out of a forecast. */
+const LEAST_SHARE = 0.01;
 
 /** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
 export interface LiveView {
@@ -263,36 +259,33 @@ export class LiveEvidence {
     const impedances = results.some((o) => feelsImpedance(o.test));
     const [first] = results;
     if (!first) return chance;
-    const guesses = first.test.kind === 'voltage' ? ALL : USUAL;
-    for (const j of guesses) {
-      const scene = this.scene(first.state, services[j] as Service, j);
+    const shares = Array.from(cells, (c) => this.sharesAfter(c));
+    for (const [j, service] of services.entries()) {
+      const scene = this.scene(first.state, service, j);
       const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
       for (let i = 0; i < cells.length; i++) {
         const c = cells[i] as number;
         const s = this.suspectIn(c, first.state);
-        const variants = this.variants[c] as Variant[];
-        const weight = (guesses === ALL ? this.chanceOfService(c, j) : 1) / variants.length;
         const parts = this.thrownIn(c);
-        const here = parts ? this.scene(turned(first.state, parts), services[j] as Service, j) : scene;
-        for (const v of variants) {
+        const here = parts ? this.scene(turned(first.state, parts), service, j) : scene;
+        for (const [k, v] of (this.variants[c] as Variant[]).entries()) {
+          const share = (shares[i] as Float64Array)[k * services.length + j] as number;
+          if (share < LEAST_SHARE) continue;
           const view = here.view(s, v.ohm, impedances);
-          for (const [k, o] of results.entries()) (chance[k] as Float64Array)[i] = ((chance[k] as Float64Array)[i] as number) + weight * this.chance(o, here, view, s, v, here === scene ? (sound[k] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
+          for (const [r, o] of results.entries()) (chance[r] as Float64Array)[i] = ((chance[r] as Float64Array)[i] as number) + share * this.chance(o, here, view, s, v, here === scene ? (sound[r] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
         }
       }
     }
     return chance;
   }
 
-  /** How likely a guess of the service is under a cell, after the tests that were made. */
-  private chanceOfService(c: number, j: number): number {
-    const sizes = (this.variants[c] as Variant[]).length;
-    const weigh = (k: number): number => {
-      let sum = 0;
-      for (let i = 0; i < sizes; i++) sum += Math.exp(this.made.reduce((ln, t) => ln + (t[c * ACROSS.length * services.length + i * services.length + k] as number), 0));
-      return (services[k] as Guess).weight * sum;
-    };
-    const all = services.reduce((sum, _, k) => sum + weigh(k), 0);
-    return all > 0 ? weigh(j) / all : (services[j] as Guess).weight;
+  /** Of one cell the share of each of its sizes with each guess of the service, after the tests that were made: what held will hold again. */
+  private sharesAfter(c: number): Float64Array {
+    const n = (this.variants[c] as Variant[]).length * services.length;
+    const at = c * ACROSS.length * services.length;
+    const shares = Float64Array.from({ length: n }, (_, k) => (services[k % services.length] as Guess).weight * Math.exp(this.made.reduce((ln, t) => ln + (t[at + k] as number), 0)));
+    const all = shares.reduce((sum, x) => sum + x, 0);
+    return all > 0 ? shares.map((x) => x / all) : shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
   }
 
   /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */
