@@ -529,7 +529,7 @@ export class Electrician {
     const mended = found.two ?? (found.suspect ? [found.suspect] : []);
     for (const s of mended) {
       this.record({ type: 'mended', suspect: s.id, place: s.place, how: 'repaired', text: '', explains: 'not sure' });
-      this.nature.wrongs = this.nature.wrongs.filter((w) => !this.right(s.place, s, w));
+      this.nature.wrongs = this.nature.wrongs.flatMap((w) => (!this.right(s.place, s, w) ? [w] : w.family === 'earthAndLeak' ? this.leftOf(w, s.place) : []));
     }
     if (!this.view.secured) this.makeDead();
     this.putBackAll();
@@ -542,6 +542,13 @@ export class Electrician {
     this.log.push(`${proofOf(this.view)}; still wrong: ${this.nature.wrongs.map((w) => w.family).join() || 'nothing'}; retests ${retestResults(this.view).map((r) => `${r.item.id} ${r.verdict}`).join(', ')}`);
     if (proved) this.proved++;
     if (proved && this.nature.wrongs.length) this.falseProof++;
+  }
+
+  /** An earth that is mended leaves what leaks beyond it, and the other way round. */
+  private leftOf(w: Wrong, place: string): Wrong[] {
+    const k = w.places.findIndex((t) => this.rightPlace(place, { ...w, places: [t] }));
+    const rest = w.faults.filter((_, i) => i !== k);
+    return rest.length === w.faults.length ? [] : [{ ...w, family: 'left', faults: rest, places: w.places.filter((_, i) => i !== k) }];
   }
 
   /** A live retest as the house answers it: a loop at the mended place, the trip time of its device, and whether everything works. */

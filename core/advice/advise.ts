@@ -11,6 +11,7 @@ import { lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { askFirst } from './ask';
 import { confirmation, type Confirmation } from './confirm';
+import { drawNext, exhausted } from './draw';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { againstRecord } from './facts';
@@ -23,15 +24,11 @@ import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
-import { drawNext, verdictOf } from './verdict';
+import { verdictOf } from './verdict';
 
 /** Bits and minutes of a reading that is still proposed when the place is known. */
 const TELLS_WHAT = 0.3;
 const NEAR_MIN = 5;
-
-/** Bits a minute of the best dead step below which live steps are thought of again, and bits of a live one. */
-const LITTLE_A_MINUTE = 0.05;
-const LITTLE_LEFT = 0.05;
 
 /** Part of the suspicion that only live tests can settle, from which they are weighed though the work has gone dead. */
 const MOSTLY_LIVE = 0.35;
@@ -106,9 +103,8 @@ export class Advisor {
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something; of the supply, of devices and of what leaks in use they tell nothing.
     const [best] = steps;
-    const exhausted = !best || best.bits / Math.max(best.minutes, 0.5) < LITTLE_A_MINUTE;
-    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
-    const next = withPlan && told.says === 'none' && exhausted && (now.observations.length > 0 || !best) && live.every((s) => s.bits < LITTLE_LEFT) ? drawNext(now) : null;
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
     // Where no test tells more, what the live ones alone have named is named.
     const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;
     const verdict = next ?? liveAlone ?? told;

@@ -3,7 +3,7 @@ export { safetyOf } from './steps';
 export type { LiveOutcome, LiveStepView } from './liveSteps';
 export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';
 export type { Help } from './help';
-export { drawKey } from './verdict';
+export { drawKey } from './draw';
 export type { LookView } from './look';
 export { hazardOf, type HazardKind, type HazardView } from './hazards';
 export { understand } from './understand';

@@ -77,7 +77,7 @@ export type Explanation =
 export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' }
 
 export interface Verdict {
-  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: nothing in reach tells more, that one holds most of what is left; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
+  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
   readonly says: 'none' | 'repeat' | 'confirm' | 'draw' | 'drawNext' | 'place' | 'sound' | 'unknown' | 'two';
   readonly place: string;
   readonly share: number;

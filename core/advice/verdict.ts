@@ -1,10 +1,11 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
 import { bears } from '../asking';
 import { isFact } from '../faults';
-import { circuitsOf, type Installation } from '../installation';
-import { shareByPlace, type PlaceShare } from '../planning';
+import { circuitsOf } from '../installation';
+import { shareByPlace } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
+import { mostOnUndrawn } from './draw';
 import { idleShare, type Now } from './now';
 import { surelyAt } from './surely';
 import type { Verdict } from './types';
@@ -53,31 +54,6 @@ function nothingWrong({ view, engine, belief }: Now): number {
 
 /** Where a record that is wrong explains everything, it hides faults: it is settled first. */
 const ALL_FACTS = 0.8;
-
-/** The circuit that carries most of the belief among those that nobody has drawn: what is wrong there can only be told once it is drawn. */
-function mostOnUndrawn(map: Installation, shares: readonly PlaceShare[], putOff: readonly string[] = []): { place: string; share: number } | null {
-  const circuits = circuitsOf(map);
-  const byCircuit = new Map<number, number>();
-  for (const p of shares) {
-    const c = circuits.get(p.place.split('.')[0] ?? '');
-    if (c !== undefined) byCircuit.set(c, (byCircuit.get(c) ?? 0) + p.share);
-  }
-  for (const [c, share] of [...byCircuit].sort((a, b) => b[1] - a[1])) {
-    const lump = map.points.find((p) => circuits.get(p.id) === c && p.kind === 'undrawn');
-    if (lump && !putOff.includes(drawKey(lump.id)) && !map.points.some((p) => circuits.get(p.id) === c && p.kind !== 'undrawn')) return { place: lump.id, share };
-  }
-  return null;
-}
-
-/** Name of the step that draws a circuit, for whoever puts it off. */
-export const drawKey = (place: string): string => `draw ${place}`;
-
-/** Nothing in reach tells more: the circuit to draw next, so that it can be read at its points, and how much of the belief lies on it. */
-export function drawNext({ view, map, engine, belief }: Now): Verdict | null {
-  const lump = mostOnUndrawn(map, shareByPlace(map, engine.suspects, belief), view.notNow);
-  return lump && lump.share > WORTH_DRAWING ? { says: 'drawNext', ...lump, repeat: null, onGuess: false, surely: null } : null;
-}
-const WORTH_DRAWING = 0.01;
 
 /** Standard deviations from which a reading does not go with the leader. */
 const STRANGE_SD = 3;
