@@ -76,7 +76,13 @@ export interface Prediction {
   ohm: number;
   y: number;
   sd: number;
+  /** Without what else may be there: where that makes a span of it, `y` and `sd` are the span's. */
+  plainY: number;
+  plainSd: number;
+  spans: boolean;
 }
+
+export const noPrediction = (): Prediction => ({ ohm: 0, y: 0, sd: 0, plainY: 0, plainSd: 0, spans: false });
 
 /** S.d. in y that makes an outcome one. */
 const ONE_OUTCOME_SD = 0.02;
@@ -222,8 +228,10 @@ export class BeliefEngine {
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
     // Sound insulation of any value is one outcome: nothing is told by which.
     if (this.soundIsFlat && fn === 'insulation' && isSoundInsulation(ohm)) [out.y, out.sd] = [toY(fn, meter[fn].topOhm) + 1, ONE_OUTCOME_SD];
+    [out.plainY, out.plainSd] = [out.y, out.sd];
     const least = most ? Math.min(respond(most, x, d, k), CEILING_OHM) : ohm;
-    if (!blurs(least, ohm)) return;
+    out.spans = blurs(least, ohm);
+    if (!out.spans) return;
     const [low, high] = [toY(fn, least), Math.min(out.y, toY(fn, 1.5 * meter[fn].topOhm))];
     out.sd = Math.max(out.sd, (high - low) / 2);
     out.y = (low + high) / 2;

@@ -1,7 +1,7 @@
 import { normalCdf } from '../numeric';
 import { isAbove, meter, toY } from '../tester';
 import { respond, type Answers } from '../probes';
-import { nameOf, type Belief, type BeliefEngine, type Observation, type Prediction } from './belief';
+import { nameOf, noPrediction, type Belief, type BeliefEngine, type Observation } from './belief';
 import { CEILING_OHM, SLIP_DENSITY, SLIP_OFF } from './group';
 import { ohmOfT } from './cells';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation } from './healthy';
@@ -10,7 +10,7 @@ import { differs, shownBy, strongest } from './twins';
 
 // What single readings say in the light of a belief: for explaining it, not for reaching it.
 
-const scratch: Prediction = { ohm: 0, y: 0, sd: 0 };
+const scratch = noPrediction();
 const said = noSay();
 
 /** What things that may be there have to say in a reading, where a cell stands. `plain`: its ohms without them. */

@@ -1,4 +1,4 @@
-export { BeliefEngine, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
+export { BeliefEngine, noPrediction, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
 export { againstSound, couldShow, howForeseen, misfitOf, supportOf } from './explain';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful, LEAST_LOAD_OHM } from './nuisance';

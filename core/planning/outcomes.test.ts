@@ -1,4 +1,4 @@
-import { BeliefEngine, type Observation } from '../belief';
+import { BeliefEngine, noPrediction, type Observation } from '../belief';
 import { suspectsOf } from '../faults';
 import { endsAtPoint } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
@@ -10,7 +10,14 @@ const front = (weights: number[]): Front => ({
   cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [], of: new Int32Array(0),
   entropy: -weights.reduce((s, w) => s + w * Math.log2(w), 0),
 });
-const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, y: Float64Array.from(y), sd: Float64Array.from(y, () => sd) });
+const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, y: Float64Array.from(y), sd: Float64Array.from(y, () => sd), share: new Float64Array(y.length), plainY: Float64Array.from(y), plainSd: Float64Array.from(y, () => sd) });
+
+test('what a load may span tells as much as the chance that one is in: 0.45 of two equal places leaves 0.775 of the entropy of 0.55 to 1', () => {
+  const spans: Forecast = { ...forecast([4, 16]), sd: Float64Array.from([1, 0.02]), share: Float64Array.from([0.45, 0]), plainY: Float64Array.from([16, 16]), plainSd: Float64Array.from([0.02, 0.02]) };
+  const p = 0.55 / 1.55;
+  const left = 0.775 * -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p));
+  expect(information(front([0.5, 0.5]), spans)).toBeCloseTo(1 - left, 1.7);
+});
 
 test('a reading that parts two equal places tells one bit, less the share of slips', () => {
   expect(information(front([0.5, 0.5]), forecast([1, 5]))).toBeCloseTo(1, 1);
@@ -49,7 +56,7 @@ test('cells that answer alike are told once, and get what each would have been t
   const belief = engine.believe([read('insulation', 's1@a:L', 's1@a:E', 40e3), read('continuity', 's1@a:L', 'p3:L', 0.12), read('insulation', 's1@a:N', 's1@a:E', 300e6)]);
   const front = frontOf(engine, belief, (s) => s);
   expect(front.cells.length).toBeGreaterThan(40);
-  const out = { ohm: 0, y: 0, sd: 0 };
+  const out = noPrediction();
   for (const probe of [read('insulation', 's1@a:L', 's1@a:N', 1).probe, read('insulation', 'p3:N', 'p3:E', 1).probe, read('continuity', 's1@a:N', 'p3:N', 1).probe]) {
     const answers = engine.formulas.of(state, probe);
     if (!answers) throw new Error('no answers');

@@ -1,4 +1,4 @@
-import type { Belief, BeliefEngine, Prediction } from '../belief';
+import { noPrediction, type Belief, type BeliefEngine } from '../belief';
 import { normalCdf } from '../numeric';
 import type { Answers, Probe, Response } from '../probes';
 import { meter, toY } from '../tester';
@@ -106,18 +106,21 @@ export interface Forecast {
   readonly probe: Probe;
   readonly y: Float64Array;
   readonly sd: Float64Array;
+  /** Where a load that may be in makes a span of it: the chance that one is, and what is shown where none is. */
+  readonly share: Float64Array;
+  readonly plainY: Float64Array;
+  readonly plainSd: Float64Array;
 }
 
 export function forecast(engine: BeliefEngine, belief: Belief, front: Front, answers: Answers): Forecast {
   const { probe } = answers;
   const n = front.cells.length;
-  const y = new Float64Array(n);
-  const sd = new Float64Array(n);
+  const [y, sd, share, plainY, plainSd] = [new Float64Array(n), new Float64Array(n), new Float64Array(n), new Float64Array(n), new Float64Array(n)];
   const responses = front.suspects.map((s) => answers.to(s));
   const [loads] = answers.others;
   const loaded = loads ? front.suspects.map((s) => loads.to(s)) : null;
-  const moved: Prediction = { ohm: 0, y: 0, sd: 0 };
-  const still: Prediction = { ohm: 0, y: 0, sd: 0 };
+  const moved = noPrediction();
+  const still = noPrediction();
   // Most suspects do not touch a probe: cells that answer alike, with the same insulation, are told once.
   let last = -1;
   let stillIs: Response | null = null;
@@ -131,8 +134,11 @@ export function forecast(engine: BeliefEngine, belief: Belief, front: Front, ans
     }
     y[i] = told.y;
     sd[i] = told.sd;
+    share[i] = told.spans ? (loads?.share ?? 0) : 0;
+    plainY[i] = told.plainY;
+    plainSd[i] = told.plainSd;
   }
-  return { probe, y, sd };
+  return { probe, y, sd, share, plainY, plainSd };
 }
 
 /** Do two cells hold the same of the insulation, apart from their other unknowns? */
@@ -172,25 +178,30 @@ export function information(front: Front, f: Forecast, weight: Float64Array = fr
       const w = weight[i] as number;
       if (w < 1e-7) continue;
       mass += w;
-      const y = f.y[i] as number;
-      const sd = Math.max(f.sd[i] as number, width / 4);
-      const a = Math.max(0, Math.floor((y - 2.5 * sd) / width));
-      const b = Math.floor((y + 2.5 * sd) / width);
-      if (a >= bins) {
-        placeMass[bins] = (placeMass[bins] as number) + w;
-        high = bins;
-        continue;
+      // With a load in anywhere in its span, and without one the figure itself.
+      const share = f.share[i] as number;
+      for (let part = share > 0 ? 0 : 1; part < 2; part++) {
+        const y = (part === 0 ? f.plainY[i] : f.y[i]) as number;
+        const sd = Math.max((part === 0 ? f.plainSd[i] : f.sd[i]) as number, width / 4);
+        const m = share > 0 ? w * (part === 0 ? 1 - share : share) : w;
+        const a = Math.max(0, Math.floor((y - 2.5 * sd) / width));
+        const b = Math.floor((y + 2.5 * sd) / width);
+        if (a >= bins) {
+          placeMass[bins] = (placeMass[bins] as number) + m;
+          high = bins;
+          continue;
+        }
+        if (a < low) low = a;
+        // What lies below the first bin belongs to it: mass that is left out would pass for knowledge.
+        let done = 0;
+        for (let k = a; k <= Math.min(b, bins - 1); k++) {
+          const next = k === b ? 1 : cdf(((k + 1) * width - y) / sd);
+          placeMass[k] = (placeMass[k] as number) + m * (next - done);
+          done = next;
+        }
+        if (b >= bins) placeMass[bins] = (placeMass[bins] as number) + m * (1 - done);
+        if (Math.min(b, bins) > high) high = Math.min(b, bins);
       }
-      if (a < low) low = a;
-      // What lies below the first bin belongs to it: mass that is left out would pass for knowledge.
-      let done = 0;
-      for (let k = a; k <= Math.min(b, bins - 1); k++) {
-        const next = k === b ? 1 : cdf(((k + 1) * width - y) / sd);
-        placeMass[k] = (placeMass[k] as number) + w * (next - done);
-        done = next;
-      }
-      if (b >= bins) placeMass[bins] = (placeMass[bins] as number) + w * (1 - done);
-      if (Math.min(b, bins) > high) high = Math.min(b, bins);
     }
     if (mass <= 0) continue;
     placeEntropyBits -= mass * Math.log2(mass);
