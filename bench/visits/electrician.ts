@@ -183,7 +183,8 @@ export class Electrician {
     this.wait(1.5);
     this.record({ type: 'mapEdited', edit });
     this.log.push(`draw ${way.way} as ${way.phrase}`);
-    // Whoever draws a switch sees how it stands.
+    // Whoever draws a switch sees how it stands: as it was found, or on where all were turned on.
+    if (this.view.state.on?.some((k) => drawn.points.some((p) => p.id === k))) return true;
     for (const [i, p] of drawn.points.entries()) for (const e of p.elements) if (this.house.off.includes(`${way.points[i] ?? ''}.${e.id}`)) this.record({ type: 'switched', part: `${p.id}.${e.id}`, off: true });
     return true;
   }

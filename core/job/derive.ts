@@ -1,16 +1,18 @@
 import { answerOf, patternsOf, type Trip } from '../diary';
-import { editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
+import { circuitOfWay, editMap, findPoint, loadsOf, placeExists, pointOfPlace, protectionsOf, terminalKey, type Installation } from '../installation';
 import { addLink, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, setSwitchesOn, turned, untouched, type WorkState } from '../workstate';
 import { renamedByDrawing } from './drawn';
 import { placeEarly } from './early';
 import type { EventOf, JobEvent } from './events';
 import { liveMetalOf } from './liveMetal';
+import { foundByDrawing, stoodOff, throughUnknownSwitch, type Found } from './stood';
 import { throughArrester } from './surge';
 import type { Asked, Flag, JobStatus, JobView, LiveReadingView, MendView, ProofView, ReadingView, Securing } from './view';
 import { waysOff } from './waysOff';
 
 /** Why such a reading does not count. */
 export const THROUGH_ARRESTER = 'surge protection conducts at 500 V: take it out, or read at 250 V';
+export const UNKNOWN_SWITCH = 'how the switches of this circuit stood then is not known';
 
 /** A proof lapses by itself after this long. */
 export const PROOF_HOLDS_MIN = 120;
@@ -43,6 +45,7 @@ class Fold {
   private everyProof: ProofView[] = [];
   private notDead: EventOf<'notDead'> | null = null;
   private readings: Omit<ReadingView, 'parked'>[] = [];
+  private found: Found[] = [];
   private early: EventOf<'early'>[] = [];
   private liveReadings: LiveReadingView[] = [];
   private remade = new Set<string>();
@@ -144,10 +147,19 @@ class Fold {
         for (const l of s.links) if (l.id === e.link) this.unlinked.add(linkKey(l.a, l.b));
         this.state = removeLink(s, e.link);
         return;
-      case 'switched': this.state = setOff(s, e.part, e.off); return;
+      case 'switched': return this.throwSwitch(e);
       case 'switchesOn': this.state = setSwitchesOn(s, e.ways, e.on); return;
       case 'loadsMoved': this.state = e.parts.reduce((acc, p) => setLoadOut(acc, p, e.out), s); return;
     }
+  }
+
+  private throwSwitch({ part, off }: EventOf<'switched'>): void {
+    this.state = setOff(this.state, part, off);
+    const found = this.found.find((f) => f.parts.includes(part));
+    if (!found) return;
+    // The first word about it says how it was found; from then on it is as it is put.
+    this.found = this.found.map((f) => (f === found ? { ...f, parts: f.parts.filter((p) => p !== part) } : f));
+    if (off && !found.turned) this.readings = stoodOff(found, part, this.readings);
   }
 
   /** Every reading since the record had the part out was taken with it in. */
@@ -194,12 +206,16 @@ class Fold {
     if (!this.map) return void this.flags.push({ event: e, code: 'flag.noMap' });
     const result = editMap(this.map, e.edit);
     if (!result.ok) return void this.flags.push({ event: e, code: 'flag.edit' });
-    const renamed = e.edit.edit === 'drawCircuit' ? renamedByDrawing(this.map, result.value, e.edit.way) : null;
+    const way = e.edit.edit === 'drawCircuit' ? e.edit.way : '';
+    const renamed = way ? renamedByDrawing(this.map, result.value, way) : null;
+    const lump = circuitOfWay(this.map, way).points.find((p) => p.kind === 'undrawn');
     this.map = result.value;
     if (!renamed) return;
     this.state = renamed(this.state);
     this.readings = this.readings.map((r) => ({ ...r, state: renamed(r.state) }));
     this.liveReadings = this.liveReadings.map((r) => ({ ...r, state: renamed(r.state) }));
+    const found = lump ? foundByDrawing(result.value, lump.id, this.readings, this.state.on ?? []) : null;
+    if (found) this.found.push(found);
   }
 
   private prove(e: EventOf<'proved'>): void {
@@ -271,16 +287,16 @@ class Fold {
     const diary = this.asked.answers.tripsWhen === undefined ? answerOf(patternsOf(this.trips)) : null;
     if (this.secured && new Date(now).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
     for (const [point, proof] of this.proofs) if (now - proof.at > PROOF_HOLDS_MIN * 60000) this.proofs.delete(point);
-    const parked = (r: Omit<ReadingView, 'parked'>): string | null => {
+    const parked = (r: Omit<ReadingView, 'parked'>, i: number): string | null => {
       if (!map) return 'no map yet';
       const gone = [...r.event.probe.from, ...r.event.probe.to].find((k) => !placeExists(map, k));
       if (gone !== undefined) return `its place is no longer on the map (${gone})`;
-      return throughArrester(map, r) ? THROUGH_ARRESTER : null;
+      return throughArrester(map, r) ? THROUGH_ARRESTER : throughUnknownSwitch(map, this.found, r, i) ? UNKNOWN_SWITCH : null;
     };
     return {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
-      readings: this.readings.map((r) => ({ ...r, parked: parked(r) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
+      readings: this.readings.map((r, i) => ({ ...r, parked: parked(r, i) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       liveMetal: liveMetalOf(map, this.liveReadings, this.everyProof, this.mends.length, this.mends.at(-1)?.event.at ?? 0),
       linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       remade: [...this.remade], unreachable: [...this.unreachable], whyUnreached: this.whyUnreached, longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,

@@ -32,3 +32,21 @@ test('an end that was in stays in, and what concerns another way stays as it was
   expect(view.state.out).toEqual(['s2@a:N']);
   expect(view.state.loadsOut).toEqual(['c2.loads']);
 });
+
+const lights: EventBody = { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'lights, 3, one switch' } };
+const onLine: EventBody = { ...read, probe: { fn: 'insulation', from: ['p0:W2'], to: ['p0:E'] } } as EventBody;
+const partOf = (view: ReturnType<typeof deriveJob>): string => (view.map?.points ?? []).flatMap((p) => p.elements.flatMap((e) => (e.kind === 'switch' ? [elementKey(p.id, e.id)] : [])))[0] ?? '';
+
+test('a switch that whoever draws it finds off stood off in what was read before; what is done with it later changes nothing of that', () => {
+  const part = partOf(deriveJob(log(...start, lights), 2e12));
+  const found = deriveJob(log(...start, onLine, lights, { type: 'switched', part, off: true }, { type: 'switched', part, off: false }), 2e12);
+  expect(found.readings[0]?.state.off).toContain(part);
+  expect(found.state.off).not.toContain(part);
+  const later = deriveJob(log(...start, onLine, lights, { type: 'switched', part, off: false }, { type: 'switched', part, off: true }), 2e12);
+  expect(later.readings[0]?.state.off).not.toContain(part);
+});
+
+test('read before all switches were turned on, and drawn after: nobody knows what was reached, and it does not count; what was read with them on does', () => {
+  const view = deriveJob(log(...start, onLine, read, { type: 'switchesOn', ways: ['c2'], on: true }, onLine, lights), 2e12);
+  expect(view.readings.map((r) => r.parked !== null)).toEqual([true, false, false]);
+});

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Problem, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
-import { THROUGH_ARRESTER } from '@core/job';
+import { THROUGH_ARRESTER, UNKNOWN_SWITCH } from '@core/job';
 import { useJob } from '@/features/job/JobProvider';
 import { BoardMap } from './BoardMap';
 import { DraftNow } from './DraftNow';
@@ -40,7 +40,7 @@ export function MapScreen() {
     record(...edits.map((edit) => ({ type: 'mapEdited' as const, edit })));
     return true;
   };
-  const parked = view.readings.filter((r) => r.parked && r.parked !== THROUGH_ARRESTER && !r.struck).length;
+  const parked = view.readings.filter((r) => r.parked && r.parked !== THROUGH_ARRESTER && r.parked !== UNKNOWN_SWITCH && !r.struck).length;
   if (map.shape === 'board' && inside === null)
     return (
       <JobFrame stage="map">
