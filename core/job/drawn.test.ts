@@ -34,7 +34,7 @@ test('an end that was in stays in, and what concerns another way stays as it was
 });
 
 const lights: EventBody = { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'lights, 3, one switch' } };
-const onLine: EventBody = { ...read, probe: { fn: 'insulation', from: ['p0:W2'], to: ['p0:E'] } } as EventBody;
+const onLine: EventBody = { ...read, probe: { fn: 'insulation', from: ['p0:W2'], to: ['p0:E'] } };
 const partOf = (view: ReturnType<typeof deriveJob>): string => (view.map?.points ?? []).flatMap((p) => p.elements.flatMap((e) => (e.kind === 'switch' ? [elementKey(p.id, e.id)] : [])))[0] ?? '';
 
 test('a switch that whoever draws it finds off stood off in what was read before; what is done with it later changes nothing of that', () => {
