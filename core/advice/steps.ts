@@ -31,11 +31,11 @@ export function distinct(map: Installation, steps: readonly Step[]): Step[] {
 const SHOWN = 3;
 const LOOKED_AT = 8;
 
-/** A step with a reading in front that tells something by itself; null where none does. */
+/** A step with a reading in front whose table says more than one thing; null where none does. */
 function tellingFirst(s: Step, view: (s: Step) => StepView): StepView | null {
   for (const [i, first] of s.probes.entries()) {
     const v = view(i === 0 ? s : { ...s, probes: [first, ...s.probes.filter((p) => p !== first)] });
-    if (v.outcomes.filter((o) => o.count > 0).length >= 2) return v;
+    if (merged(v.outcomes.filter((o) => o.count > 0), true).length >= 2) return v;
   }
   return null;
 }
@@ -93,7 +93,12 @@ const NEVER_NOTHING = 1e-4;
 const apart = (rows: readonly Outcome[]): Outcome[] => rows.map((row, i) => ({ ...row, high: Math.min(row.high, Math.max(row.low, rows[i + 1]?.low ?? Infinity)) }));
 
 /** Neighbours that mean the same, or that are the same figures, are one row; where their words alone would leave but one, they stay two. */
-function together(rows: readonly Outcome[], byWords = true): Outcome[] {
+function together(rows: readonly Outcome[]): Outcome[] {
+  const told = merged(rows, true);
+  return told.length < 2 ? inTwo(merged(rows, false)) : told;
+}
+
+function merged(rows: readonly Outcome[], byWords: boolean): Outcome[] {
   const out: Outcome[] = [];
   for (const row of rows) {
     const last = out[out.length - 1];
@@ -101,10 +106,20 @@ function together(rows: readonly Outcome[], byWords = true): Outcome[] {
     if (last && same) {
       const [first, other] = last.share >= row.share ? [last, row] : [row, last];
       out[out.length - 1] = { ...first, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count, new Set([...first.suspects, ...other.suspects]).size) };
-    } else if (last && last.above === row.above && (sameOnes(last, row) || (byWords && saysTheSame(last, row)))) out[out.length - 1] = { ...last, high: row.high, share: last.share + row.share, count: Math.max(last.count, row.count) };
+    } else if (last && last.above === row.above && (sameOnes(last, row) || (byWords && saysTheSame(last, row)))) out[out.length - 1] = joined(last, row);
     else out.push(row);
   }
-  return byWords && out.length < 2 ? together(rows, false) : out;
+  return out;
+}
+
+const joined = (a: Outcome, b: Outcome): Outcome => ({ ...a, high: b.high, above: b.above, share: a.share + b.share, count: Math.max(a.count, b.count) });
+
+/** Rows whose words are alike, parted once where most stands on either side. */
+function inTwo(rows: readonly Outcome[]): Outcome[] {
+  const sum = (part: readonly Outcome[]): number => part.reduce((s, r) => s + r.share, 0);
+  const cuts = rows.slice(1).map((_, i) => i + 1).sort((x, y) => Math.min(sum(rows.slice(0, y)), sum(rows.slice(y))) - Math.min(sum(rows.slice(0, x)), sum(rows.slice(x))));
+  const [at] = cuts;
+  return at === undefined ? [...rows] : [rows.slice(0, at), rows.slice(at)].map((part) => part.reduce(joined));
 }
 
 /** The same suspects in both, and none besides: the likeliest alone may lead a row of one place and a row of many. */

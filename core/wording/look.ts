@@ -31,7 +31,17 @@ export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick
   if (surely?.kind === 'otherBar') return `At the board: move it to its own bar, ${neutralBars(map, place)[0]?.name ?? 'that of its device'}.${guess}`;
   if (plug) return `Look first that ${findPoint(map, place)?.kind === 'lamp' ? 'no lamp is still in' : 'nothing is still plugged in'} at ${name}, against the record: it would read the same. If not, open, look, and put right.${guess}`;
   if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
-  return `${firstCapital(name)}: open, look, and put right.${guess}`;
+  return `${firstCapital(name)}: ${toDo(map, place)}.${guess}`;
+}
+
+/** What is done about a place that is named: an appliance stays out, everything else is opened. */
+function toDo(map: Installation, place: string): string {
+  const [point = '', element] = place.split('.');
+  const p = findPoint(map, point);
+  const load = p?.elements.find((e) => e.kind === 'load' && e.id === element);
+  if (!p || load?.kind !== 'load') return 'open, look, and put right';
+  if (!load.unplugs) return 'disconnect it, look inside, and put right or replace';
+  return p.kind === 'lamp' ? 'leave the lamp out, look at its holder, and fit another' : 'leave it unplugged, and have it repaired or replaced; its lead and plug belong to it';
 }
 
 /** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. `on`: ways that nobody has drawn with all their switches on. */

@@ -16,6 +16,7 @@ import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
+import type { JobView } from '@core/job';
 
 /** Share from which a suspect is offered for mending; and of its place, from which it counts as found. */
 const WORTH_MENDING = 0.1;
@@ -37,6 +38,7 @@ export function RightScreen() {
   const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
+  const unplugging = results.find((r) => stillIn(view, r).length > 0);
   const proof = proofOf(view, profile);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
   // Found is what readings speak for, at a place that is likelier than all others together; the rest is only not ruled out.
@@ -81,7 +83,7 @@ export function RightScreen() {
         ))}
 
         {results.length ? <Label>Retests owed</Label> : null}
-        {results.map((r) => <RetestRow key={r.item.id} result={r} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
+        {results.map((r) => <RetestRow key={r.item.id} result={r} unplug={r === unplugging ? stillIn(view, r) : []} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
 
         <Label>Power</Label>
         {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : gates.length ? (
@@ -155,7 +157,14 @@ function LeaveSafe({ item }: { item: string }) {
   );
 }
 
-function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: () => void; onSkip: () => void }) {
+/** What must be unplugged before a retest is read, or read again. */
+function stillIn(view: JobView, { item, loadsIn, verdict }: RetestResult): string[] {
+  if (!view.map || verdict === 'met') return [];
+  const again = (loadsIn ?? []).filter((k) => !view.state.loadsOut.includes(k));
+  return again.length ? again : firstDo(view.map, item, view.state) === 'loads out' ? loadsToTakeOut(view.map, item, view.state) : [];
+}
+
+function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /** Offered at the first row that waits for it. */ unplug: readonly string[]; onRead: () => void; onSkip: () => void }) {
   const { view, record } = useJob();
   const { colour } = useTheme();
   const [profile] = useProfile();
@@ -166,7 +175,7 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
   const atBoard = view.secured !== null && view.state.opened.includes(board) && view.proofs.has(board);
   const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
-  const plugged = (result.loadsIn ?? []).filter((k) => !view.state.loadsOut.includes(k));
+  const plugged = (result.loadsIn ?? []).some((k) => !view.state.loadsOut.includes(k));
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
       <View style={{ flexDirection: 'row', gap: 10, justifyContent: 'space-between' }}>
@@ -188,9 +197,8 @@ function RetestRow({ result, onRead, onSkip }: { result: RetestResult; onRead: (
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
-      {plugged.length ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
-      {(first === 'loads out' || plugged.length) && verdict !== 'met' ? <HoldButton label="Everything is unplugged" onHeld={() => record({ type: 'loadsMoved', parts: plugged.length ? plugged : loadsToTakeOut(map, item, view.state), out: true })} testID={`loads-out-${item.id}`} /> : null}
-      {first === 'loads back' && verdict !== 'met' ? <HoldButton label="The loads are back in" onHeld={() => record({ type: 'loadsMoved', parts: [...view.state.loadsOut], out: false })} testID={`loads-back-${item.id}`} /> : null}
+      {plugged ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
+      {unplug.length ? <HoldButton label="Everything is unplugged" onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );

@@ -166,7 +166,8 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
 /** What the value means at once: what mains would drive from line through it, or metres of the cable between. */
 function echo(ohm: number, probe: Probe, map: Installation, csa: number | null): string {
   const said = formatOhm(ohm);
-  if (ohm === 0) return said;
+  // Nothing on an insulation range is anything up to half its last digit.
+  if (ohm === 0) return probe.fn === 'insulation' ? `under ${formatOhm(meter.insulation.digitOhm(0) / 2)}: read ohms` : said;
   if (probe.fn === 'continuity') return csa !== null && ohm < 10 ? `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²` : said;
   const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
   if (roles.every((r) => r === 'N' || r === 'E')) return said;
