@@ -31,6 +31,10 @@ export const services: readonly Guess[] = [
   { load: 1, neutralVolt: 0.8, leak: 1, arrangement: 'TN-S', weight: 0.28 }, { load: 2, neutralVolt: 2, leak: 2, arrangement: 'TN-C-S', weight: 0.18 },
 ];
 
+/** The guess that things run as they usually do; and the shares of a cell's sizes where it alone is weighed. */
+const USUAL = 2;
+const usualShares = (sizes: number): Float64Array => Float64Array.from({ length: sizes * services.length }, (_, k) => (k % services.length === USUAL ? 1 / sizes : 0));
+
 /** What stands for less is left out of a forecast. */
 const LEAST_SHARE = 0.01;
 
@@ -259,8 +263,11 @@ export class LiveEvidence {
     const impedances = results.some((o) => feelsImpedance(o.test));
     const [first] = results;
     if (!first) return chance;
-    const shares = Array.from(cells, (c) => this.sharesAfter(c));
+    // Before any test was made a closing is weighed with the usual guess alone, as one step of the routine that it begins.
+    const usual = !this.made.length && first.test.kind !== 'voltage';
+    const shares = Array.from(cells, (c) => (usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c)));
     for (const [j, service] of services.entries()) {
+      if (usual && j !== USUAL) continue;
       const scene = this.scene(first.state, service, j);
       const sound = results.map((o) => chanceOf(this.installation, o, scene.sound, null, asRated));
       for (let i = 0; i < cells.length; i++) {

@@ -64,6 +64,9 @@ export function trueResistance(truth: Truth, state: WorkState, probe: Probe): Re
   return resistanceBetween(network, a, b);
 }
 
+/** How far off an insulation tester is near nothing, as a share. */
+const COARSE = 0.1;
+
 /** A tester with errors of its own. One instrument: gain and residual are drawn once, the slips anew each time. */
 export class SimulatedTester {
   private readonly gain: Record<TestFunction, number>;
@@ -77,7 +80,7 @@ export class SimulatedTester {
     private readonly slipShare: number,
   ) {
     this.gain = { continuity: 1 + random.uniform(-0.02, 0.02), insulation: 1 + random.uniform(-0.03, 0.03) };
-    this.coarse = 1 + random.uniform(-0.1, 0.1);
+    this.coarse = 1 + random.uniform(-COARSE, COARSE);
     this.residualOhm = random.uniform(-0.02, 0.02);
   }
 
@@ -99,7 +102,9 @@ export class SimulatedTester {
     const range = meter[fn];
     if (ohm === 'open') return { above: range.topOhm };
     const gain = fn === 'insulation' && ohm < range.coarseBelowOhm ? this.coarse : this.gain[fn];
-    const digits = this.random.integer(-range.digits, range.digits) * range.digitOhm(ohm);
+    // An instrument is off by its own digits, and from one reading to the next by one at the most.
+    const drawn = this.random.integer(-range.digits, range.digits);
+    const digits = (Math.round(((this.coarse - 1) / COARSE) * (range.digits - 1)) + (Math.abs(drawn) > 1 ? Math.sign(drawn) : 0)) * range.digitOhm(ohm);
     return displayOf(fn, Math.max(0, ohm * gain + (fn === 'continuity' ? this.residualOhm : 0) + digits));
   }
 }

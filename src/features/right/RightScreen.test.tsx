@@ -58,6 +58,8 @@ test('a retest is read on the pad and judged: met inside its bounds, not met out
   await pressId('keep');
   if (screen.queryByTestId('doubtful')) await pressId('keep');
   await waitFor(() => expect(screen.getByTestId('retest-continuity N p3').textContent).toContain('not met'));
+  // Where a retest failed it is never said that nothing else stands out: a place is named, or one goes on.
+  expect(screen.queryByText('Nothing else stands out.')).toBeNull();
   const expected = Number(/([\d.]+) Ω/.exec(screen.getByTestId('retest-continuity N p3').textContent)?.[1]);
   await pressId('read-continuity N p3');
   for (const k of expected.toFixed(2)) await pressId(`key-${k}`);

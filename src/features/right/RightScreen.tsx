@@ -38,6 +38,7 @@ export function RightScreen() {
   const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
+  const failed = results.some((r) => r.verdict === 'not met');
   const unplugging = results.find((r) => stillIn(view, r).length > 0);
   const proof = proofOf(view, profile);
   const names = new Map(suspectsOf(map).map((s) => [s.id, suspectTitle(map, s)]));
@@ -68,7 +69,9 @@ export function RightScreen() {
         {view.mends.map((m) => <Words key={m.event.id} testID="mended">{`✓ ${names.get(m.event.suspect) ?? m.event.suspect}: ${m.event.how}${m.event.text ? `, ${m.event.text}` : ''}`}</Words>)}
         <Label>What was found</Label>
         {found.map(toMend)}
-        {found.length ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
+        {failed && !found.length ? <Words bold testID="still-wrong">A retest is not met: something is still wrong. No single place stands out yet; Trace goes on from what was read.</Words> : null}
+        {failed && !found.length ? <Button label="Go on in Trace" onPress={() => router.replace(`/job/${file.id}/trace`)} testID="back-to-trace" /> : null}
+        {found.length || failed ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
         {possible.length ? <Label>Not found, but still possible</Label> : null}
         {possible.map(toMend)}
 
