@@ -11,8 +11,8 @@ const OF_PRIOR = 0.1;
 /** What is claimed of a place: two conductors apart, or one whole. */
 interface Claim { readonly place: string; readonly conductors: string; readonly touching: boolean; readonly members: number[] }
 
-/** What keeps a conductor from being whole, or where it belongs: a break, an end that is poor, another bar. */
-const unsound = (s: Suspect): boolean => isBreak(s) || s.kind === 'resistiveEnd' || s.kind === 'otherBar';
+/** What keeps a conductor from being whole, or where it belongs: a break, an end that is poor, another bar, the neutral of another circuit. */
+const unsound = (s: Suspect): boolean => isBreak(s) || s.kind === 'resistiveEnd' || s.kind === 'otherBar' || s.kind === 'borrowed';
 
 /**
  * What the readings have ruled out, by place and by conductors, each by the reading that ruled out most of it. A reading counts for what

@@ -24,6 +24,16 @@ test('of several devices it is asked first which one went, by their names; of on
   expect(nextQuestion(two, told('rcd trips', { [WENT]: 'G2' }))?.id).not.toBe(WENT);
 });
 
+test('a neutral in another bar trips the device it left and that of the bar: of RCBOs the common bar is nobody’s', () => {
+  const gainOf = (map: Installation, went: string) => (id: string): number | undefined => gains(map, 'rcd trips', went).find(({ s }) => s.id === id)?.gain;
+  const own = gainOf(draft('4 ways, RCBOs on 1 to 4'), 'w3');
+  expect(own('otherBar s3@a:N>N')).toBeCloseTo(1, 6);
+  expect(own('otherBar s1@a:N>N')).toBeLessThan(0.1);
+  const groups = gainOf(draft('6 ways, RCD on 1 to 3, RCD on 4 to 6'), 'G2');
+  expect(groups('otherBar s5@a:N>NG1')).toBeCloseTo(1, 6);
+  expect(groups('otherBar s1@a:N>NG2')).toBeCloseTo(1, 6);
+});
+
 test('what another device watches becomes much less likely, nothing is ruled out, and what is behind the one that went keeps its share', () => {
   const map = drawn(drawn(two, 'w2', 'radial, 3'), 'w5', 'radial, 3');
   const [mine, theirs] = ['w5', 'w2'].map((w) => circuitOfWay(map, w).points.map((p) => p.id)) as [string[], string[]];

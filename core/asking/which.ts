@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { behindWay, protectionsOf, type Installation, type Protection } from '../installation';
+import { behindWay, landingOf, protectionsOf, type Installation, type Protection } from '../installation';
 import type { Asked, Complaint } from '../job';
 import type { Question } from './questions';
 
@@ -66,13 +66,24 @@ function waysOf(map: Installation, s: Suspect): readonly string[] {
     return w === undefined ? [] : [w];
   };
   if (s.kind === 'otherBar') {
-    const group = protectionsOf(map).find((d) => `N${d.id}` === s.conductors[1]);
-    return [...of(s.place), ...(group?.ways ?? protectionsOf(map).filter((d) => d.kind !== 'rcd' && d.kind !== 'main').map((d) => d.id))];
+    return [...of(s.place), ...waysOfBar(map, s.conductors[1] ?? '')];
   }
   if (s.kind === 'borrowed') return [...of(s.place), ...of(s.conductors[1] ?? '')];
   // An end in a board is the board's place, and its cable's circuit.
   if (s.site.on === 'branch' && s.site.endKey) return of(s.site.endKey);
   return of(s.place.replace(/^state /, ''));
+}
+
+const bars = new WeakMap<Installation, ReadonlyMap<string, readonly string[]>>();
+
+/** The ways whose neutrals belong in a bar: an RCBO has one of its own, the common bar those without. */
+function waysOfBar(map: Installation, bar: string): readonly string[] {
+  let found = bars.get(map);
+  if (!found) {
+    const ofWay = protectionsOf(map).filter((d) => d.ways[0] === d.id).map((d) => [landingOf(map, behindWay(map, d.id).sections[0]?.id ?? '').neutral, d.id] as const);
+    bars.set(map, (found = new Map(ofWay.map(([own]) => [own, ofWay.filter(([x]) => x === own).map(([, way]) => way)]))));
+  }
+  return found.get(bar) ?? [];
 }
 
 const known = new WeakMap<Installation, ReadonlyMap<string, string>>();
