@@ -1,4 +1,5 @@
 import { draftCircuit, type Installation } from '../installation';
+import { drawn } from '../installation/fixtures/drafted';
 import { Play, type Scenario } from '../simulation';
 import { outcomeMeaning, outcomeRange, suspectTitle } from '../wording';
 import { explains } from './explains';
@@ -52,6 +53,26 @@ test.each<[string, Scenario['asked']['complaint'], Scenario['faults']]>([
   }
   expect(tables).toBeGreaterThan(0);
 }, 120_000);
+
+test('what healthy insulation may show, from a few megohms to beyond the range, has its row: with loads in that may show less, too', () => {
+  const map = drawn(drawn(drafted('8 ways, RCD on 1 to 4, RCD on 5 to 8'), 'w1', 'lights, 4, one switch'), 'w5', 'ring, 5');
+  const play = new Play({ id: 'fine', name: 'Fine', agreedMin: 90, seed: 5, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.record({ type: 'answered', question: 'went', answer: 'G1' }, { type: 'answered', question: 'tripsWhen', answer: 'odd' });
+  // As a careful person does it: nothing is unplugged before the first reading.
+  play.record({ type: 'secured', permission: true, off: true, locked: true, key: 'with me' }, { type: 'opened', point: 'p0' }, { type: 'proved', point: 'p0', checks: [], earthPlace: 'rod' });
+  let tables = 0;
+  for (let i = 0; i < 5; i++) {
+    const step = new Advisor().advise(play.view)?.steps[0];
+    if (!step) break;
+    const rows = step.outcomes.filter((o) => o.count > 0);
+    if (step.probes[0]?.fn === 'insulation' && rows.some((o) => o.high > 999e6)) {
+      for (const ohm of [5e6, 50e6, 500e6]) expect({ ohm, rows: rows.filter((o) => o.low <= ohm && o.high >= ohm).length }).toEqual({ ohm, rows: 1 });
+      tables++;
+    }
+    play.make(step);
+  }
+  expect(tables).toBeGreaterThan(0);
+}, 60_000);
 
 test('an earth that is lost explains a shock: what leaks beyond it stands on the metal, and nothing trips', () => {
   const map = drafted('radial, 7');

@@ -149,11 +149,12 @@ function outcomeOf({ map, engine, belief }: Scene, front: Front, { y, sd, probe:
     places.set(name(s.place), (places.get(name(s.place)) ?? 0) + m);
     suspects.set(s.id, (suspects.get(s.id) ?? 0) + m);
     if (m < 0.02 * most) continue;
-    low = Math.min(low, k * Math.sinh(Math.max(0, band.low, (y[i] as number) - WITHIN_SD * (sd[i] as number))));
-    high = Math.max(high, k * Math.sinh(Math.min(band.high, (y[i] as number) + WITHIN_SD * (sd[i] as number))));
+    const least = k * Math.sinh(Math.max(0, band.low, (y[i] as number) - WITHIN_SD * (sd[i] as number)));
+    // Sound insulation is from a few megohms up, whatever the meter's top.
+    const sound = engine.soundIsFlat && fn === 'insulation' && least > meter.insulation.topOhm;
+    low = Math.min(low, sound ? Math.max(SOUND_FROM_OHM, k * Math.sinh(Math.max(0, band.low))) : least);
+    high = Math.max(high, sound ? Infinity : k * Math.sinh(Math.min(band.high, (y[i] as number) + WITHIN_SD * (sd[i] as number))));
   }
-  // Sound insulation is from a few megohms up, whatever the meter's top.
-  if (engine.soundIsFlat && fn === 'insulation' && low > meter.insulation.topOhm) [low, high] = [SOUND_FROM_OHM, Infinity];
   const ranked = (m: Map<string, number>): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > 0.12 * total).map(([p]) => p);
   return { low, high, above: low > meter[fn].topOhm, places: ranked(places).slice(0, 3), suspects: ranked(suspects).slice(0, 3), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
 }

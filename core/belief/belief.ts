@@ -227,10 +227,12 @@ export class BeliefEngine {
     out.y = toY(fn, ohm);
     out.sd = Math.sqrt(sd * sd + (jt === 0 && jd === 0 && js === 0 ? 0 : quadraticForm(belief.precision, 6 * c, jt, jd, js)));
     // Sound insulation of any value is one outcome: nothing is told by which.
-    if (this.soundIsFlat && fn === 'insulation' && isSoundInsulation(ohm)) [out.y, out.sd] = [toY(fn, meter[fn].topOhm) + 1, ONE_OUTCOME_SD];
+    const flat = this.soundIsFlat && fn === 'insulation' && isSoundInsulation(ohm);
+    if (flat) [out.y, out.sd] = [toY(fn, meter[fn].topOhm) + 1, ONE_OUTCOME_SD];
     [out.plainY, out.plainSd] = [out.y, out.sd];
     const least = most ? Math.min(respond(most, x, d, k), CEILING_OHM) : ohm;
-    out.spans = blurs(least, ohm);
+    // And so it is with loads in, as long as what they leave is sound too.
+    out.spans = blurs(least, ohm) && !(flat && isSoundInsulation(least));
     if (!out.spans) return;
     const [low, high] = [toY(fn, least), Math.min(out.y, toY(fn, 1.5 * meter[fn].topOhm))];
     out.sd = Math.max(out.sd, (high - low) / 2);
