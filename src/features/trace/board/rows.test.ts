@@ -26,3 +26,9 @@ test('off scale everywhere says only a least value; a way alone, another pair, a
   expect(together([row('a', { ohm: 1e6 }), row('b', { ohm: 1e6 }, { shared: true })], 'LE')).toBeNull();
   expect(together([row('a', { ohm: 1e6 }), row('b', { ohm: 1e6 }, { pair: 'LN' })], 'LE')).toBeNull();
 });
+
+test('with loads in each line reads the bar that they share: such readings are no sum to earth, between line and neutral they are', () => {
+  const two = (pair: 'LE' | 'LN') => ['a', 'b'].map((n) => ({ ...row(n, { ohm: 6e8 }, { pair }), loadsIn: true }));
+  expect(together(two('LE'), 'LE')).toBeNull();
+  expect(together(two('LN'), 'LN')).toMatchObject({ of: 2, ohm: expect.closeTo(3e8, 0) as number });
+});

@@ -85,14 +85,14 @@ export function describeBoard(view: JobView, advice: Advice | null, next: Probe 
   return { ways, bars };
 }
 
-/** What several ways read together: 1/R = Σ 1/Rᵢ, and the way that carries most of it. Null before two of them are read in this state. */
+/** What several ways read together: 1/R = Σ 1/Rᵢ, and the way that carries most of it. Null before two of them are read in this state, each for itself. */
 export interface Together { readonly pair: Pair; readonly ohm: number; readonly of: number; readonly most: { readonly name: string; readonly share: number }; readonly each: number; readonly atLeast: boolean }
 
 /** What a way beside others is asked for: its figures. */
-export interface Beside { readonly name: string; readonly cells: readonly (Pick<Cell, 'pair' | 'stale' | 'shared'> & { readonly reading: { readonly event: Pick<ReadingView['event'], 'displayed'> } | null })[] }
+export interface Beside { readonly name: string; /** With its loads in a line reads the neutral bar, and all that hangs on it, to earth as well. */ readonly loadsIn?: boolean; readonly cells: readonly (Pick<Cell, 'pair' | 'stale' | 'shared'> & { readonly reading: { readonly event: Pick<ReadingView['event'], 'displayed'> } | null })[] }
 
 export function together(ways: readonly Beside[], pair: Pair): Together | null {
-  const read = ways.flatMap((w) => w.cells.flatMap((c) => {
+  const read = ways.flatMap((w) => (pair === 'LE' && w.loadsIn ? [] : w.cells).flatMap((c) => {
     const d = c.pair === pair && !c.stale && !c.shared ? c.reading?.event.displayed : undefined;
     return d === undefined ? [] : [{ name: w.name, ohm: Math.max(1, 'ohm' in d ? d.ohm : d.above), off: 'above' in d }];
   }));
