@@ -12,6 +12,7 @@ import type { LiveAsk } from '../../core/simulation';
 import { isAbove, meter, type Displayed } from '../../core/tester';
 import { setOff, type WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
+import { Judge } from './judge';
 import { Nature, type Symptoms } from './nature';
 import { complaintOf, felt, tell } from './story';
 
@@ -70,16 +71,12 @@ export class Electrician {
   private readonly lookedAt = new Set<string>();
   /** Plan → truth, for what was drawn. */
   private readonly names = new Map<string, string>();
-  private readonly bins = Array.from({ length: 10 }, () => ({ steps: 0, right: 0 }));
-  private clearedTruth = 0;
-  private advices = 0;
   private unsafe = 0;
   private powerOn = 0;
   private falseProof = 0;
   private proved = 0;
-  private readonly outcomes = { asked: 0, held: 0 };
+  private readonly judge: Judge;
   private readonly symptoms: Symptoms;
-  private readonly explains = { asked: 0, agreed: 0 };
   readonly log: string[] = [];
 
   constructor(private readonly house: House, private readonly nature: Nature, map: Installation) {
@@ -87,6 +84,7 @@ export class Electrician {
     const symptoms = nature.symptoms();
     this.symptoms = symptoms;
     this.complaint = complaintOf(symptoms, nature.wrongs.length > 0, this.random);
+    this.judge = new Judge(house, nature, this.complaint, symptoms, { map: () => this.map, place: (id) => this.truePlace(id), key: (key) => this.trueKey(key) }, this.log);
     this.record({ type: 'created', name: 'visit', agreedMin: 90 }, { type: 'drafted', phrase: house.told, map }, { type: 'asked', complaint: this.complaint, shock: this.complaint === 'shock', notes: '' }, { type: 'clock', run: true });
     this.meetsDead(symptoms.dead);
     if (this.complaint === 'flicker or heat' && !this.random.chance(0.1)) this.draw(symptoms.hot);
@@ -189,67 +187,6 @@ export class Electrician {
     return true;
   }
 
-  // ── is it so? ──
-
-  private rightPlace(place: string, w: Wrong): boolean {
-    const name = placeNames(this.house.whole);
-    const mine = place.startsWith('p0.') ? place.slice(3) : this.trueKey(place);
-    if (w.places.some((t) => name(t) === name(mine))) return true;
-    // A plug that stayed in against the record is at the place that is named; the card says to look for it first.
-    if (w.places.some((t) => this.nature.stayedIn(t) && t.split('.')[0] === mine)) return true;
-    // On a way that nobody has drawn, or whose loads hang together, the lump is the place.
-    const [point = ''] = place.split('.');
-    const lump = findPoint(this.map, point)?.kind === 'undrawn' || (this.map.sections.find((s) => s.id === place) !== undefined && findPoint(this.map, this.map.sections.find((s) => s.id === place)?.b ?? '')?.kind === 'undrawn');
-    if (!lump) return false;
-    const own = this.house.ways.find((x) => x.points.includes(this.truePlace(point)) || x.sections.includes(this.truePlace(point)));
-    return w.places.some((t) => own?.points.includes(t.split('.')[0] ?? '') === true || own?.sections.includes(t) === true);
-  }
-
-  private right(place: string, s: Pick<SuspectView, 'kind' | 'conductors'> | undefined, w: Wrong): boolean {
-    if (w.family === 'sensitive') return s?.kind === 'rcdSensitive' && w.places.includes(s.conductors[0] ?? '');
-    if (w.family === 'leakage') return s?.kind === 'standingLeak' && w.places.includes(s.conductors[0] ?? '');
-    if (!this.rightPlace(place, w)) return false;
-    if (s?.conductors[0] === 'unsaid') return false;
-    const own = (s?.conductors ?? []).map((c) => (c === 'SL' ? 'L' : c)).filter((c) => ['L', 'N', 'E'].includes(c));
-    const real = w.conductors.map((c) => (c === 'SL' ? 'L' : c));
-    return own.every((c) => real.includes(c));
-  }
-
-  /** A share is that of a place: its conductors are another claim. */
-  private rightLeader(place: string, s: SuspectView | undefined, w: Wrong): boolean {
-    return w.family === 'sensitive' || w.family === 'leakage' ? this.right(place, s, w) : this.rightPlace(place, w);
-  }
-
-  private leads(advice: Advice): { place: string; suspect: SuspectView | undefined; share: number } {
-    const [top] = advice.places;
-    const place = top?.place ?? '';
-    const name = placeNames(this.map);
-    return { place, share: top?.share ?? 0, suspect: advice.suspects.find((s) => name(s.place) === place) ?? advice.suspects[0] };
-  }
-
-  private anyRight(place: string, s: SuspectView | undefined): boolean {
-    if (place === 'sound') return this.nature.wrongs.length === 0;
-    if (place === 'unknown') return false;
-    if (place.startsWith('state ')) return false;
-    return this.nature.wrongs.some((w) => this.right(place, s, w));
-  }
-
-  private judge(advice: Advice): void {
-    this.advices++;
-    const { place, suspect, share } = this.leads(advice);
-    if (advice.hasReadings && place !== 'unknown' && !place.startsWith('state ')) {
-      const bin = place === 'sound' ? undefined : this.bins[Math.min(9, Math.floor(share * 10))];
-      if (bin) {
-        bin.steps++;
-        if (this.nature.wrongs.some((w) => this.rightLeader(place, suspect, w))) bin.right++;
-      }
-    }
-    if (advice.cleared.some((c) => c.asFar === 'all' && this.nature.wrongs.some((w) => w.places.some((t) => this.trueKey(c.place) === t) && [...c.conductors].sort().join('') === [...w.conductors].sort().join('')))) {
-      this.clearedTruth++;
-      this.log.push(`CLEARED the truth: ${JSON.stringify(advice.cleared.filter((c) => this.nature.wrongs.some((w) => w.places.includes(this.trueKey(c.place)))))}`);
-    }
-  }
-
   // ── hands ──
 
   private prove(point: string): void {
@@ -344,7 +281,7 @@ export class Electrician {
     }
     const isOn = (way: string): boolean => devices.filter((d) => d.id === way || d.carries.includes(way)).every((d) => d.poles.every((p) => !state.off.includes(p)));
     for (const h of advice.hazards) {
-      const wrong = this.nature.wrongs.find((w) => this.rightPlace(h.place, w));
+      const wrong = this.nature.wrongs.find((w) => this.judge.rightPlace(h.place, w));
       const way = this.house.ways.find((w) => wrong?.places.some((p) => w.points.includes(p.split('.')[0] ?? '') || w.sections.includes(p)))?.way;
       if (!wrong || way === undefined || !isOn(way)) continue;
       this.powerOn++;
@@ -381,13 +318,13 @@ export class Electrician {
     const truth = [...this.nature.wrongs];
     const first = this.hunt();
     const huntMinutes = this.minutes();
-    const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.anyRight(t.place, t)) : this.anyRight(first.place, first.suspect);
+    const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.judge.anyRight(t.place, t)) : this.judge.anyRight(first.place, first.suspect);
     if (truth.length && first.told && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
       // "Nothing found that explains it" is so where what is wrong does not do what was complained of.
-      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: this.minutes(), huntMinutes, steps: this.advices, bins: this.bins, clearedTruth: this.clearedTruth, outcomes: this.outcomes, explains: this.explains,
-      unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.advices, log: this.log,
+      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: this.minutes(), huntMinutes, steps: this.judge.advices, bins: this.judge.bins, clearedTruth: this.judge.clearedTruth, outcomes: this.judge.outcomes, explains: this.judge.explains,
+      unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.judge.advices, log: this.log,
     };
   }
 
@@ -397,11 +334,11 @@ export class Electrician {
     for (let i = 0; i < MOST_STEPS && this.view.minutesUsed < CAP_MIN; i++) {
       const advice = this.advisor.advise(this.view, true, false);
       if (!advice) break;
-      this.judge(advice);
-      this.checkExplains(advice);
+      this.judge.judge(advice);
+      this.judge.checkExplains(advice);
       if (this.looksAtRecord(advice)) continue;
       const v = advice.verdict;
-      last = { ...this.leads(advice), told: v.says === 'two' || v.says === 'place' };
+      last = { ...this.judge.leads(advice), told: v.says === 'two' || v.says === 'place' };
       if (v.says === 'two') {
         const both = advice.suspects.slice(0, 2);
         if (both.map((s) => this.draw(s.place)).includes(true)) continue;
@@ -493,7 +430,7 @@ export class Electrician {
     for (const a of step.actions) this.act(a);
     for (const [k, p] of step.probes.entries()) {
       this.read(p);
-      if (k === 0) this.checkOutcomes(step.outcomes);
+      if (k === 0) this.judge.checkOutcomes(step.outcomes, this.view.readings.at(-1)?.event.displayed);
     }
   }
 
@@ -503,34 +440,12 @@ export class Electrician {
     return findPoint(this.map, id)?.kind === 'undrawn' || findPoint(this.map, this.map.sections.find((s) => s.id === id)?.b ?? '')?.kind === 'undrawn';
   }
 
-  /** Was the value that was read in the table that was shown before? */
-  private checkOutcomes(table: Advice['steps'][number]['outcomes']): void {
-    const shown = this.view.readings.at(-1)?.event.displayed;
-    // A row of many places names none of them; the one of no place is what no map shows.
-    const rows = table.filter((o) => o.count > 0);
-    if (!shown || !rows.length) return;
-    this.outcomes.asked++;
-    if (rows.some((o) => ('above' in shown ? o.above || o.high >= shown.above : shown.ohm >= o.low && shown.ohm <= o.high))) this.outcomes.held++;
-  }
-
-  /** Does what is really wrong cause the complaint, as the app says it of that suspect and as the house has it? A "may" claims nothing. */
-  private checkExplains(advice: Advice): void {
-    if (this.nature.wrongs.length !== 1) return;
-    for (const s of advice.suspects) {
-      if (s.explains.says === 'not asked' || s.explains.says === 'perhaps' || !this.anyRight(s.place, s)) continue;
-      this.explains.asked++;
-      const agreed = (s.explains.says !== 'no') === felt(this.complaint, this.symptoms);
-      if (agreed) this.explains.agreed++;
-      else this.log.push(`EXPLAINS ${s.id}: ${JSON.stringify(s.explains)} but ${JSON.stringify(this.symptoms)}`);
-    }
-  }
-
   private repair(found: { place: string; suspect: SuspectView | undefined; two: readonly SuspectView[] | null }): void {
     this.wait(9);
     const mended = found.two ?? (found.suspect ? [found.suspect] : []);
     for (const s of mended) {
       this.record({ type: 'mended', suspect: s.id, place: s.place, how: 'repaired', text: '', explains: 'not sure' });
-      this.nature.wrongs = this.nature.wrongs.flatMap((w) => (!this.right(s.place, s, w) ? [w] : w.family === 'earthAndLeak' ? this.leftOf(w, s.place) : []));
+      this.nature.wrongs = this.nature.wrongs.flatMap((w) => (!this.judge.right(s.place, s, w) ? [w] : w.family === 'earthAndLeak' ? this.leftOf(w, s.place) : []));
     }
     if (!this.view.secured) this.makeDead();
     this.putBackAll();
@@ -547,7 +462,7 @@ export class Electrician {
 
   /** An earth that is mended leaves what leaks beyond it, and the other way round. */
   private leftOf(w: Wrong, place: string): Wrong[] {
-    const k = w.places.findIndex((t) => this.rightPlace(place, { ...w, places: [t] }));
+    const k = w.places.findIndex((t) => this.judge.rightPlace(place, { ...w, places: [t] }));
     const rest = w.faults.filter((_, i) => i !== k);
     return rest.length === w.faults.length ? [] : [{ ...w, family: 'left', faults: rest, places: w.places.filter((_, i) => i !== k) }];
   }
