@@ -3,7 +3,7 @@ import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protecti
 import { deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
-import { placeNames, type Action } from '../../core/planning';
+import type { Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
 import { FAILS, firstDo, loadsToTakeOut, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
