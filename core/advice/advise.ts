@@ -24,7 +24,7 @@ import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
-import { verdictOf } from './verdict';
+import { twoAsFar, verdictOf } from './verdict';
 
 /** Bits and minutes of a reading that is still proposed when the place is known. */
 const TELLS_WHAT = 0.3;
@@ -107,8 +107,9 @@ export class Advisor {
     const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
     // Where no test tells more, what the live ones alone have named is named.
     const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;
-    const verdict = next ?? liveAlone ?? told;
-    const named = done || verdict.says === 'place' || verdict.says === 'draw';
+    const both = withPlan && told.says === 'none' && !steps.length && !live.length ? twoAsFar(now, told) : null;
+    const verdict = both ?? next ?? liveAlone ?? told;
+    const named = done || verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'two';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
       places: places.filter((p) => p.share > 0.002),

@@ -14,6 +14,9 @@ export const SURE = 0.95;
 /** What else there may be is mostly what no map shows, which claims no place. */
 const SURE_OF_TWO = 0.85;
 
+/** Two faults that no reading in reach makes any surer: what else there may be is what no map shows, and names no place. */
+export const twoAsFar = (now: Now, told: Verdict): Verdict | null => (now.two && now.two.placeShare >= SURE && told.share >= SURE ? { ...told, says: 'two' } : null);
+
 /** Does one place carry the belief, and on what? `liveAlone`: named by tests with the supply on, without any dead reading. */
 export function verdictOf(now: Now, liveAlone = false): Verdict {
   const { map, engine, belief, observations } = now;
