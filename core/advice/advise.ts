@@ -67,7 +67,9 @@ export class Advisor {
         this.engine = new BeliefEngine(map, suspects, tradeOptions);
         this.baseKey = base;
       }
-      this.engine = this.engine.withBias(observed.length ? this.live.bias(observed) : null);
+      // Asked also where nothing was made: what was made before in another job is forgotten then.
+      const bias = this.live.bias(observed);
+      this.engine = this.engine.withBias(observed.length ? bias : null);
       this.key = key;
     }
     return this.engine;
