@@ -67,9 +67,7 @@ export class Advisor {
         this.engine = new BeliefEngine(map, suspects, tradeOptions);
         this.baseKey = base;
       }
-      // Asked also where nothing was made: what was made before in another job is forgotten then.
-      const bias = this.live.bias(observed);
-      this.engine = this.engine.withBias(observed.length ? bias : null);
+      this.engine = this.engine.withBias(observed.length ? this.live.bias(observed) : null);
       this.key = key;
     }
     return this.engine;
@@ -108,9 +106,9 @@ export class Advisor {
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
     // Where no test tells more, what the live ones alone have named is named.
-    const liveAlone = withPlan && told.says === 'none' && !now.observations.length && !steps.length && !live.length ? verdictOf(now, true) : null;
-    const both = withPlan && told.says === 'none' && !steps.length && !live.length ? twoAsFar(now, told) : null;
-    const verdict = both ?? next ?? liveAlone ?? told;
+    const nothingLeft = withPlan && told.says === 'none' && !steps.length && !live.length;
+    const liveAlone = nothingLeft && !now.observations.length ? verdictOf(now, true) : null;
+    const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? next ?? liveAlone ?? told;
     const named = done || verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'two';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,

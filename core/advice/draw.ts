@@ -1,4 +1,5 @@
 import { circuitsOf, type Installation } from '../installation';
+import { bitsOf } from '../numeric';
 import { costOf, frontOf, placesOf, shareByPlace, type Costs, type PlaceShare } from '../planning';
 import type { LiveStepView } from './liveSteps';
 import type { Now } from './now';
@@ -52,6 +53,3 @@ export function drawNext({ view, map, engine, belief }: Now, costs: Costs, steps
   const cost = costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(lump.share), entropy);
   return others.every((c) => cost < c) ? next : null;
 }
-
-/** Bits in "is it so?" at a chance. */
-const bitsOf = (p: number): number => (p <= 0 || p >= 1 ? 0 : -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p)));

@@ -41,7 +41,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   if (front.entropy < 1e-6) return [];
   // What was made in the same state says nothing new.
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
-  const made = new Set(now.liveReadings.map((r) => key({ test: r.event.test, state: r.state })));
+  const made = new Set(madeIn(now).map(key));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
   const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
@@ -79,9 +79,11 @@ export function liveFirst(now: Now, dead: readonly StepView[], live: readonly Li
   return leaning(step, startWith) < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy) * (startWith === 'insulation' ? 1 - TIE : 1);
 }
 
+const madeIn = ({ liveReadings }: Now): LiveObservation[] => liveReadings.map((r) => ({ test: r.event.test, state: r.state }));
+
 function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
   const { map, engine, belief, view } = now;
-  const chances = now.live.forecast(c.results, front.cells);
+  const chances = now.live.forecast(c.results, front.cells, madeIn(now));
   const total = Float64Array.from(front.cells, (_, i) => chances.reduce((s, row) => s + (row[i] as number), 0));
   let left = 0;
   const outcomes = c.results.map((o, k): LiveOutcome => {

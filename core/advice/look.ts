@@ -1,6 +1,7 @@
 import { barSeen, findsOtherBar, findsSomething, inOtherBar, plugIn, signChance } from '../asking';
 import type { Suspect } from '../faults';
 import { loadsOf, pointOfPlace, type Point } from '../installation';
+import { bitsOf } from '../numeric';
 import { costOf, frontOf, placesOf, type Costs } from '../planning';
 import { elementKey } from '../workstate';
 import { safetyOf } from './steps';
@@ -71,7 +72,5 @@ function bitsOfLook({ engine, belief }: Now, numbers: ArrayLike<number>, sees: (
     places.set(numbers[i] ?? 0, { share: at.share + share, seen: at.seen + both });
     seen += both;
   }
-  return entropyOf(seen) - [...places.values()].reduce((sum, p) => sum + (p.share > 0 ? p.share * entropyOf(p.seen / p.share) : 0), 0);
+  return bitsOf(seen) - [...places.values()].reduce((sum, p) => sum + (p.share > 0 ? p.share * bitsOf(p.seen / p.share) : 0), 0);
 }
-
-const entropyOf = (p: number): number => (p <= 0 || p >= 1 ? 0 : -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p)));

@@ -11,7 +11,7 @@ const suspects = suspectsOf(map);
 function named(first: string, other: string, share: number): readonly string[] | null {
   const suspectShare = Float64Array.from(suspects, (s) => (s.id === first ? share : s.id === other ? 1 - share : 0));
   const place = suspects.find((s) => s.id === first)?.place ?? '';
-  return surelyAt({ map, engine: { suspects }, belief: { suspectShare } } as unknown as Parameters<typeof surelyAt>[0], place).conductors;
+  return surelyAt({ map, engine: { suspects }, belief: { suspectShare } }, place).conductors;
 }
 
 test.each([[0.97, null], [0.995, ['N', 'E']]] as const)('an appliance at %f for N–E', (share, conductors) => {

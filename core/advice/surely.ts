@@ -13,8 +13,10 @@ const SURE_INSIDE = 0.99;
 const OPEN = 0.03;
 const OPEN_INSIDE = 0.01;
 
+type Scene = { readonly map: Now['map']; readonly engine: Pick<Now['engine'], 'suspects'>; readonly belief: Pick<Now['belief'], 'suspectShare'> };
+
 /** What is told about a place, whatever else is: of everything that may be wrong there, how much is of one kind, and on the same conductors. */
-export function surelyAt({ map, engine, belief }: Pick<Now, 'map' | 'engine' | 'belief'>, place: string): Surely {
+export function surelyAt({ map, engine, belief }: Scene, place: string): Surely {
   const name = placeNames(map);
   const here = engine.suspects.flatMap((s, i) => (name(s.place) === place ? [{ s, share: belief.suspectShare[i] as number }] : []));
   const total = here.reduce((sum, x) => sum + x.share, 0);

@@ -208,7 +208,7 @@ test('what is foreseen of a test is what it will then weigh: after every way hel
   const results = [see(closed('w3', 'holds'), state), see(closed('w3', 'at once', 'G1'), state), see(closed('w3', 'at once', 'w3'), state), see(closed('w3', 'after', 'w3'), state)];
   const some = Array.from({ length: 40 }, (_, i) => Math.floor((i * cells.count) / 40));
   const before = live.bias(made);
-  const chances = live.forecast(results, some);
+  const chances = live.forecast(results, some, made);
   for (const [k, o] of results.entries()) {
     const after = live.bias([...made, o]);
     for (const [i, c] of some.entries()) if (suspects[cells.suspect[c] as number]?.kind !== 'unknown') expect(chances[k]?.[i]).toBeCloseTo(Math.exp((after[c] as number) - (before[c] as number)), 1.7);

@@ -232,8 +232,6 @@ export class LiveEvidence {
   private readonly found = new Map<string, Float64Array>();
   private readonly answering: readonly Suspect[];
   private readonly variants: Variant[][];
-  /** Of the tests that were last asked about together. */
-  private made: readonly Float64Array[] = [];
 
   constructor(private readonly installation: Installation, private readonly suspects: readonly Suspect[], readonly cells: LiveCells) {
     this.answering = asTheyStand(suspects);
@@ -242,11 +240,14 @@ export class LiveEvidence {
 
   /** ln of the likelihood of all tests together, per cell. */
   bias(observations: readonly LiveObservation[]): Float64Array {
-    // The same test in the same state again is no new evidence: the last one stands.
-    const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
-    const tables = [...latest.values()].map((o) => this.table(o));
-    this.made = tables;
+    const tables = this.tablesOf(observations);
     return Float64Array.from({ length: this.cells.count }, (_, c) => this.joined(c, tables));
+  }
+
+  /** The same test in the same state again is no new evidence: the last one stands. */
+  private tablesOf(observations: readonly LiveObservation[]): Float64Array[] {
+    const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
+    return [...latest.values()].map((o) => this.table(o));
   }
 
   /** ln of one test's likelihood in one cell against the average of all cells before any test. */
@@ -257,15 +258,16 @@ export class LiveEvidence {
     return this.joined(c, [table]) - Math.log(average);
   }
 
-  /** Chance of each result of a test that could be made, all in one state, for some cells: rows as the results, columns as the cells. */
-  forecast(results: readonly LiveObservation[], cells: ArrayLike<number>): Float64Array[] {
+  /** Chance of each result of a test that could be made, all in one state, for some cells, after the tests that were `made`: rows as the results, columns as the cells. */
+  forecast(results: readonly LiveObservation[], cells: ArrayLike<number>, made: readonly LiveObservation[]): Float64Array[] {
     const chance = results.map(() => new Float64Array(cells.length));
     const impedances = results.some((o) => feelsImpedance(o.test));
     const [first] = results;
     if (!first) return chance;
     // Before any test was made a closing is weighed with the usual guess alone, as one step of the routine that it begins.
-    const usual = !this.made.length && first.test.kind !== 'voltage';
-    const shares = Array.from(cells, (c) => (usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c)));
+    const tables = this.tablesOf(made);
+    const usual = !tables.length && first.test.kind !== 'voltage';
+    const shares = Array.from(cells, (c) => (usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c, tables)));
     for (const [j, service] of services.entries()) {
       if (usual && j !== USUAL) continue;
       const scene = this.scene(first.state, service, j);
@@ -287,10 +289,10 @@ export class LiveEvidence {
   }
 
   /** Of one cell the share of each of its sizes with each guess of the service, after the tests that were made: what held will hold again. */
-  private sharesAfter(c: number): Float64Array {
+  private sharesAfter(c: number, tables: readonly Float64Array[]): Float64Array {
     const n = (this.variants[c] as Variant[]).length * services.length;
     const at = c * ACROSS.length * services.length;
-    const shares = Float64Array.from({ length: n }, (_, k) => (services[k % services.length] as Guess).weight * Math.exp(this.made.reduce((ln, t) => ln + (t[at + k] as number), 0)));
+    const shares = Float64Array.from({ length: n }, (_, k) => (services[k % services.length] as Guess).weight * Math.exp(tables.reduce((ln, t) => ln + (t[at + k] as number), 0)));
     const all = shares.reduce((sum, x) => sum + x, 0);
     return all > 0 ? shares.map((x) => x / all) : shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
   }

@@ -15,6 +15,9 @@ export function normalCdf(z: number): number {
   return z >= 0 ? 0.5 * (1 + erf) : 0.5 * (1 - erf);
 }
 
+/** Bits in "is it so?" at a chance of 0 to 1. */
+export const bitsOf = (p: number): number => (p <= 0 || p >= 1 ? 0 : -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p)));
+
 /** log(sum(exp(x))) without overflow; -Infinity for an empty list. */
 export function logSumExp(values: ArrayLike<number>): number {
   let top = -Infinity;

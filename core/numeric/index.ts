@@ -1,2 +1,2 @@
 export { seededRandom, type Random } from './random';
-export { logNormalDensity, logSumExp, normalCdf } from './gaussian';
+export { bitsOf, logNormalDensity, logSumExp, normalCdf } from './gaussian';

@@ -201,7 +201,7 @@ function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {plugged ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
-      {unplug.length ? <HoldButton label="Everything is unplugged" onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
+      {unplug.length ? <HoldButton label={`Loads out: ${unplug.length}`} onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );
