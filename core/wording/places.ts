@@ -34,7 +34,7 @@ export function sectionName(map: Installation, s: Section): string {
   return `${end('a')} to ${end('b')}`;
 }
 
-/** Where a lead goes: "Bench", "Board, leg 1", "Bench, end to Sink wall". */
+/** Where a lead goes: "Bench", "Board, leg 1", "Bench, end to Sink wall". An end has a name of its own also where there is but one: out of its terminal it is another place to put a lead. */
 export function spotName(map: Installation, key: PlaceKey): string {
   const metal = metalName(key);
   if (metal !== null) return metal;
@@ -50,8 +50,6 @@ export function spotName(map: Installation, key: PlaceKey): string {
       const ofWay = legOfWay(map, end.section, end.side);
       return `${labelOfSection(map, end.section.id)}, ${ofWay ? `tail of leg ${ofWay}` : 'tail'}`;
     }
-    const only = map.sections.filter((s) => s.a === end.section[end.side] || s.b === end.section[end.side]).length === 1;
-    if (only) return here;
     return `${here}, end to ${pointName(map, end.section[end.side === 'a' ? 'b' : 'a'])}`;
   }
   const point = findPoint(map, place.point);

@@ -1,6 +1,7 @@
 import { readdirSync, readFileSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { suspectsOf } from '../faults';
+import { endsAtPoint } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
 import { potteryScenarios } from '../simulation';
 import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
@@ -124,4 +125,14 @@ test('a neutral on earth is told without amperes: what drives it nobody has told
   const map = draft('radial, 3');
   for (const code of ['explains.rcdLine', 'explains.rcdNeutral', 'explains.rcdNo']) expect(explainsText(map, { says: 'yes', share: 1, code, points: [], figure: null })).not.toMatch(/\d/);
   expect(explainsText(map, { says: 'yes', share: 1, code: 'explains.rcdLine', points: [], figure: 46 })).toContain('46.0 mA');
+});
+
+test.each(['lights, 3, one switch', 'radial, 4', 'ring, 5', 'tree, 3', '4 ways, RCD on 1 to 4'])('%s: an end and the terminal that it comes out of are two places, and so are two ends of one core', (phrase) => {
+  const map = draft(phrase);
+  for (const p of map.points)
+    for (const t of p.terminals) {
+      const here = [`${p.id}:${t.id}`, ...endsAtPoint(map, p.id).filter((e) => e.terminal === t.id).map((e) => e.key)];
+      const names = here.map((k) => spotName(map, k));
+      expect(names.filter((n, i) => names.indexOf(n) !== i)).toEqual([]);
+    }
 });
