@@ -1,6 +1,6 @@
 import { deriveJob, type JobEvent } from '../job';
 import { spotName } from '../wording';
-import { checkInstallation, circuitMap, circuitOfWay, draftCircuit, editMap, endsAtPoint, isDrawn, labelOfWay, type Installation } from '.';
+import { checkInstallation, circuitMap, circuitOfWay, circuitsOf, draftCircuit, editMap, endsAtPoint, isDrawn, labelOfWay, sectionOfPlace, type Installation } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -56,4 +56,10 @@ test('a tail and a way are named by the label, not by a point', () => {
   expect(spotName(ring, 'p0:W2')).toBe('Kiln sockets');
   const renamed = edit(ring, { edit: 'setLabel', way: 'w2', label: 'Kiln room' });
   expect(labelOfWay(renamed, 'w2')).toBe('Kiln room');
+});
+
+test('what is read at a way’s own terminal is of its circuit, a ring’s with two legs like any other; a bar of several ways is the board’s', () => {
+  const circuits = circuitsOf(ring);
+  for (const w of ['w1', 'w2', 'w3']) expect(circuits.get(sectionOfPlace(ring, `p0:W${w.slice(1)}`))).toBe(circuits.get(circuitOfWay(ring, w).points[0]?.id ?? ''));
+  expect(sectionOfPlace(ring, 'p0:E')).toBe('p0');
 });

@@ -136,14 +136,15 @@ export function circuitsOf(installation: Installation): ReadonlyMap<string, numb
   return index;
 }
 
-/** Section or point whose circuit a place belongs to: of an end its cable, of a way's own terminal the cable that lands there, of a bar the board. */
+/** Section or point whose circuit a place belongs to: of an end its cable, of a way's own terminal the cable that lands there, of a ring one of its two, of a bar the board. */
 export function sectionOfPlace(installation: Installation, key: PlaceKey): string {
   const place = parsePlace(key);
   if (!place) return '';
   if (place.at === 'end') return sectionOfEnd(installation, place)?.section.id ?? '';
   if (findPoint(installation, place.point)?.kind !== 'board') return place.point;
-  const landed = new Set(endsAtPoint(installation, place.point).filter((e) => e.terminal === place.terminal).map((e) => e.section.id));
-  return landed.size === 1 ? ([...landed][0] as string) : place.point;
+  const landed = endsAtPoint(installation, place.point).filter((e) => e.terminal === place.terminal).map((e) => e.section.id);
+  const circuits = circuitsOf(installation);
+  return landed[0] !== undefined && landed.every((id) => circuits.get(id) === circuits.get(landed[0] as string)) ? landed[0] : place.point;
 }
 
 /** Terminals of the board on which a circuit's line, neutral and earth land; the place may be any point, section or load of it. */
