@@ -1,6 +1,6 @@
 import { Advisor, drawKey, expectedAt, likelierFigure, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
-import { deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
+import { beforeLive, deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import type { Action } from '../../core/planning';
@@ -10,7 +10,7 @@ import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/s
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
 import { isAbove, meter, type Displayed } from '../../core/tester';
-import { setOff, type WorkState } from '../../core/workstate';
+import type { WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
 import { Judge } from './judge';
 import { Nature, type Symptoms } from './nature';
@@ -50,6 +50,8 @@ const STARTED = Date.UTC(2026, 3, 7, 8, 0);
 const MOST_STEPS = 120;
 export const CAP_MIN = 150;
 const SURE = 0.95;
+/** One plug in or out, minutes. */
+const MOVE_MIN = 0.3;
 /** One entry in fifty is not what the meter said, and one act in fifty was not done. */
 const SLIPS = 0.02;
 /** Who is asked "is the unit right?" looks again. */
@@ -139,15 +141,15 @@ export class Electrician {
     return key.replace(/^[a-z]+\d+/, (id) => this.truePlace(id));
   }
   private trueState(s: WorkState): WorkState {
-    const whole = (part: string): string[] => {
-      const point = part.split('.')[0] ?? '';
-      // What is unplugged on a way that nobody has drawn is all of it.
-      if (findPoint(this.map, point)?.kind !== 'undrawn') return [this.trueKey(part)];
-      const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
-      return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
-    };
     const done = (k: string): boolean => !this.notDone.has(k);
-    return { ...s, out: s.out.filter(done).flatMap((k) => this.trueEnds(k)), off: [...s.off.filter(done).map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap(whole), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+    return { ...s, out: s.out.filter(done).flatMap((k) => this.trueEnds(k)), off: [...s.off.filter(done).map((k) => this.trueKey(k)), ...this.standingOff()], loadsOut: s.loadsOut.flatMap((part) => this.trueLoads(part)), links: s.links.map((l) => ({ ...l, a: this.trueKey(l.a), b: this.trueKey(l.b) })) };
+  }
+  /** What is unplugged on a way that nobody has drawn is all of it. */
+  private trueLoads(part: string): string[] {
+    const point = part.split('.')[0] ?? '';
+    if (findPoint(this.map, point)?.kind !== 'undrawn') return [this.trueKey(part)];
+    const own = this.house.ways.find((w) => w.points.includes(this.truePlace(point)));
+    return own ? own.points.flatMap((p) => (findPoint(this.house.whole, p)?.elements ?? []).flatMap((e) => (e.kind === 'load' && e.unplugs ? [`${p}.${e.id}`] : []))) : [this.trueKey(part)];
   }
   /** Switches that stand off on ways that nobody has drawn: nobody has looked. */
   private standingOff(): string[] {
@@ -183,7 +185,7 @@ export class Electrician {
     this.log.push(`draw ${way.way} as ${way.phrase}`);
     // Whoever draws a switch sees how it stands: as it was found, or on where all were turned on.
     if (this.view.state.on?.some((k) => drawn.points.some((p) => p.id === k))) return true;
-    for (const [i, p] of drawn.points.entries()) for (const e of p.elements) if (this.house.off.includes(`${way.points[i] ?? ''}.${e.id}`)) this.record({ type: 'switched', part: `${p.id}.${e.id}`, off: true });
+    for (const [i, p] of drawn.points.entries()) for (const e of p.elements) if (this.house.off.includes(`${way.points[i] ?? ''}.${e.id}`)) this.record({ type: 'switched', part: `${p.id}.${e.id}`, off: true, found: true });
     return true;
   }
 
@@ -205,7 +207,7 @@ export class Electrician {
     this.prove(board);
     const loads = this.map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' && e.unplugs && e.loadClass !== 'arrester' && !this.view.state.loadsOut.includes(`${p.id}.${e.id}`) ? [`${p.id}.${e.id}`] : [])));
     if (loads.length && this.random.chance(0.6)) {
-      this.wait(0.3 * loads.length);
+      this.wait(MOVE_MIN * loads.length);
       this.record({ type: 'loadsMoved', parts: loads, out: true });
     }
   }
@@ -273,17 +275,12 @@ export class Electrician {
   /** Does a live step put power on a way with something dangerous on it that the app itself still holds possible, and that is really there? */
   private checkPower(advice: Advice, step: LiveDo): void {
     const devices = protectionsOf(this.map);
-    const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
-    let { state } = this.view;
-    if (step.do === 'close' || step.do === 'ramp') {
-      for (const p of step.first.flatMap(polesOf)) state = setOff(state, p, true);
-      for (const p of polesOf(step.device)) state = setOff(state, p, false);
-    }
+    const { state } = beforeLive(this.map, this.view.state, step);
     const isOn = (way: string): boolean => devices.filter((d) => d.id === way || d.carries.includes(way)).every((d) => d.poles.every((p) => !state.off.includes(p)));
     for (const h of advice.hazards) {
       const wrong = this.nature.wrongs.find((w) => this.judge.rightPlace(h.place, w));
       const way = this.house.ways.find((w) => wrong?.places.some((p) => w.points.includes(p.split('.')[0] ?? '') || w.sections.includes(p)))?.way;
-      if (!wrong || way === undefined || !isOn(way)) continue;
+      if (!wrong || way === undefined || !isOn(way) || state.loadsOut.includes(h.place)) continue;
       this.powerOn++;
       this.log.push(`POWER on ${way} with ${h.id} ${(100 * h.share).toFixed(0)} % by ${JSON.stringify(step)}`);
     }
@@ -291,14 +288,12 @@ export class Electrician {
 
   private makeLive(step: LiveDo): void {
     if (this.view.secured || this.view.state.opened.length) this.makeSafeToEnergise();
-    const devices = protectionsOf(this.map);
-    const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
-    if (step.do === 'close' || step.do === 'ramp') for (const part of step.first.flatMap(polesOf)) this.record({ type: 'switched', part, off: true });
-    if (step.do === 'ramp') for (const part of polesOf(step.device)) if (this.view.state.off.includes(part)) this.record({ type: 'switched', part, off: false });
+    const { before, along, state } = beforeLive(this.map, this.view.state, step);
+    this.record(...before, ...along);
+    this.wait(MOVE_MIN * (step.do === 'close' ? step.out : step.do === 'plugIn' ? step.parts : []).flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length);
     let test: LiveTest;
-    if (step.do === 'close') {
-      const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
-      test = this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) });
+    if (step.do === 'close' || step.do === 'plugIn') {
+      test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...(step.do === 'plugIn' ? { plugged: [...step.parts] } : {}) };
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
       test = this.nature.live(this.trueState(this.view.state), ask);

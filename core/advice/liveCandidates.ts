@@ -11,9 +11,11 @@ import type { Now } from './now';
 /** A live step before it is weighed; `results` stand for all that it may show. */
 export interface Candidate { readonly step: LiveDo; readonly minutes: number; readonly results: readonly LiveObservation[] }
 
-const MINUTES = { watch: 0.3, ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, earth: 1 };
+/** To see whether a device holds. */
+export const WATCH_MIN = 0.3;
+const MINUTES = { ramp: 0.8, clamp: 0.6, coverOff: 3, loop: 0.6, earth: 1 };
 /** Share of suspicion of a short on a way from which nothing is closed "to see". */
-const SHORT_SUSPECTED = 0.12;
+export const SHORT_SUSPECTED = 0.12;
 
 /** A step that puts power on a way with something dangerous still possible on it is none: that is mended, left safe or answered for first. */
 export function harmless(now: Now): (c: Candidate) => boolean {
@@ -21,60 +23,100 @@ export function harmless(now: Now): (c: Candidate) => boolean {
   const behind = devices.map((d) => ({ d, ...behindWay(now.map, d.id) }));
   const places = hazardsOf(now).map((h) => h.place.split('.')[0] ?? '');
   const bad = new Set(behind.filter(({ sections, points }) => [...sections, ...points].some((x) => places.includes(x.id))).map(({ d }) => d.id));
-  return ({ step, results: [first] }) => (step.do !== 'close' && step.do !== 'ramp') || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
+  return ({ step, results: [first] }) => (step.do !== 'close' && step.do !== 'ramp' && step.do !== 'plugIn') || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
 }
 
-/** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first. */
+/** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first, or with about half of the suspicion off. */
 export function closings(now: Now, costs: Costs): Candidate[] {
   const { map, view } = now;
   const devices = protectionsOf(map);
-  const on = (d: Protection, state: WorkState): boolean => d.poles.every((p) => !state.off.includes(p));
-  const shorts = shortShare(now);
+  const [shorts, acrossLoads] = [shortShare(now), shortShare(now, (c) => !c.includes('E'))];
+  // A residual device that tripped cleared what goes to earth, and no breaker went with it.
+  const cleared = new Set(devices.filter((d) => d.residualMa !== null && seenToTrip(now, d)).flatMap((d) => [d.id, ...d.carries]));
+  const isShort = (w: string): boolean => ((cleared.has(w) ? acrossLoads : shorts).get(w) ?? 0) > SHORT_SUSPECTED;
+  // What trips may stand off or on when somebody comes: who has been told about it closes it first.
+  const fresh = !now.liveReadings.length && view.asked.complaint === 'rcd trips' && Object.keys(view.asked.answers).length > 0;
   const list: Candidate[] = [];
   for (const d of devices) {
     if (d.id === 'main') continue;
     const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
-    if (!on(d, view.state) && above.every((u) => on(u, view.state)) && !d.carries.some((w) => isOn(devices, w, view.state, on) || d.id === w ? (shorts.get(w) ?? 0) > SHORT_SUSPECTED : false))
-      list.push({ step: { do: 'close', device: d.id, first: [] }, minutes: costs.flick + MINUTES.watch, results: results(map, d, closedIn(view.state, d)) });
+    if ((!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
+      list.push({ step: { do: 'close', device: d.id, first: [], out: [] }, minutes: costs.flick + WATCH_MIN, results: results(map, d, closedIn(view.state, d)) });
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
-    if (d.kind === 'rcbo' && above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (on(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
+    if (d.kind === 'rcbo' && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
+    if (above.every((u) => isClosed(u, view.state)) && seenToTrip(now, d)) for (const first of halves(now, d, devices)) {
+      const state = closedIn(poles(devices, first).reduce((s, p) => setOff(s, p, true), view.state), d);
+      list.push({ step: { do: 'close', device: d.id, first, out: [] }, minutes: costs.flick * (first.length + 1) + WATCH_MIN, results: holdsOrTrips(d, d, state) });
+    }
     const bare = d.ways.flatMap((w) => devices.find((x) => x.id === w)?.poles ?? []);
     const allOff = bare.reduce((s, p) => setOff(s, p, true), view.state);
-    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + 1) + MINUTES.watch, results: results(map, d, closedIn(allOff, d)) });
+    if (bare.some((p) => !view.state.off.includes(p))) list.push({ step: { do: 'close', device: d.id, first: d.ways, out: [] }, minutes: costs.flick * (d.ways.length + 1) + WATCH_MIN, results: results(map, d, closedIn(allOff, d)) });
     // A ramp closes the device itself.
-    if (above.every((u) => on(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + (on(d, view.state) ? 0 : 1)) + MINUTES.ramp, results: rampResults(d, 'out', closedIn(allOff, d)) });
+    if (above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + (isClosed(d, view.state) ? 0 : 1)) + MINUTES.ramp, results: rampResults(d, 'out', closedIn(allOff, d)) });
   }
-  return [...list, ...alone(now, devices, on, costs)];
+  return [...list, ...alone(now, devices, costs)];
 }
+
+/** Which device is quicker, and how quick, was seen when it tripped before. */
+export const holdsOrTrips = (closed: Protection, trips: Protection, state: WorkState): LiveObservation[] => [null, trips.id].map((tripped) => ({ test: { kind: 'closed', device: closed.id, result: tripped === null ? 'holds' : 'at once', tripped }, state }));
+
+/** Did it trip in this job, or leave a ramp nothing to raise? */
+export const seenToTrip = ({ liveReadings }: Now, d: Protection): boolean =>
+  liveReadings.some(({ event: { test: t } }) => (t.kind === 'closed' && t.tripped === d.id) || (t.kind === 'ramp' && t.device === d.id && t.outgoing === 'in' && t.mA !== null && t.mA < NOTHING_LEFT * (d.residualMa ?? 0)));
+const NOTHING_LEFT = 0.1;
 
 /** What a ramp may show, as shares of the rated current; or that the device does not trip. */
 const rampResults = (d: Protection, outgoing: 'in' | 'out', state: WorkState): LiveObservation[] =>
   [0.3, 0.5, 0.75, 0.95, null].map((x): LiveObservation => ({ test: { kind: 'ramp', device: d.id, mA: x === null ? null : x * (d.residualMa ?? 30), outgoing }, state }));
 
-/** A way that made its device go, closed by itself: a fault goes again, leakage that adds up holds. */
-function alone(now: Now, devices: readonly Protection[], on: (d: Protection, s: WorkState) => boolean, costs: Costs): Candidate[] {
+/** Suspicion on each way of a group. */
+function shareByWay({ map, engine, belief }: Now, ways: readonly string[]): Map<string, number> {
+  const wayOf = new Map(ways.flatMap((w) => (({ sections, points }) => [...sections, ...points].map((x) => [x.id, w] as const))(behindWay(map, w))));
+  const share = new Map<string, number>();
+  for (const [i, s] of engine.suspects.entries()) {
+    const way = wayOf.get(s.place.split('.')[0] ?? '');
+    if (way !== undefined) share.set(way, (share.get(way) ?? 0) + (belief.suspectShare[i] as number));
+  }
+  return share;
+}
+
+/** The ways of a group that are on, parted in the order of the board where each side has about half of the suspicion; either side may go off. */
+function halves(now: Now, d: Protection, devices: readonly Protection[]): string[][] {
+  const on = d.ways.filter((w) => isOn(devices, w, now.view.state));
+  if (on.length < 2) return [];
+  const share = shareByWay(now, on);
+  const total = on.reduce((sum, w) => sum + (share.get(w) ?? 0), 0);
+  let [sum, n] = [0, 0];
+  for (; n < on.length - 1 && (n === 0 || sum + (share.get(on[n] as string) ?? 0) / 2 < total / 2); n++) sum += share.get(on[n] as string) ?? 0;
+  return [on.slice(n), on.slice(0, n)];
+}
+
+/** A way that made its device go, or that is left as the one that must, closed by itself: a fault goes again, leakage that adds up holds. */
+function alone(now: Now, devices: readonly Protection[], costs: Costs): Candidate[] {
   const { map, view } = now;
   return devices.filter((d) => d.kind === 'rcd').flatMap((d) => {
     const went = new Set(now.liveReadings.flatMap((r) => (r.event.test.kind === 'closed' && r.event.test.tripped === d.id && d.ways.includes(r.event.test.device) ? [r.event.test.device] : [])));
+    if (seenToTrip(now, d)) for (const [w] of [...shareByWay(now, d.ways)].sort((x, y) => y[1] - x[1]).slice(0, 1)) went.add(w);
     return [...went].flatMap((w): Candidate[] => {
       // One of the two is closed by the step; the other must be on already, or the step is none.
-      const closed = !on(d, view.state) && isOn(devices, w, view.state, on) ? d : devices.find((x) => x.id === w && !on(x, view.state) && on(d, view.state));
+      const closed = !isClosed(d, view.state) && isOn(devices, w, view.state) ? d : devices.find((x) => x.id === w && !isClosed(x, view.state) && isClosed(d, view.state));
       if (!closed) return [];
       const others = d.ways.filter((x) => x !== w);
       // A board at the end of the way: its own ways off first, and then one by one.
-      const inner = devices.filter((x) => x.at !== d.at && x.kind !== 'rcd' && x.ways[0] === x.id && upstreamOf(devices, x).some((u) => u.id === w) && on(x, view.state)).map((x) => x.id);
-      const poles = (ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);
+      const inner = devices.filter((x) => x.at !== d.at && x.kind !== 'rcd' && x.ways[0] === x.id && upstreamOf(devices, x).some((u) => u.id === w) && isClosed(x, view.state)).map((x) => x.id);
       return [others, ...(inner.length ? [[...others, ...inner]] : [])].map((first): Candidate => {
-        const state = closed.poles.reduce((s, p) => setOff(s, p, false), poles(first).reduce((s, p) => setOff(s, p, true), view.state));
-        return { step: { do: 'close', device: closed.id, first }, minutes: costs.flick * (first.length + 2) + MINUTES.watch, results: results(map, closed, state) };
+        const state = closed.poles.reduce((s, p) => setOff(s, p, false), poles(devices, first).reduce((s, p) => setOff(s, p, true), view.state));
+        return { step: { do: 'close', device: closed.id, first, out: [] }, minutes: costs.flick * (first.length + 2) + WATCH_MIN, results: results(map, closed, state) };
       });
     });
   });
 }
 
-const isOn = (devices: readonly Protection[], way: string, state: WorkState, on: (d: Protection, s: WorkState) => boolean): boolean => devices.some((d) => d.id === way && on(d, state));
-const closedIn = (state: WorkState, d: Protection): WorkState => d.poles.reduce((s, p) => setOff(s, p, false), state);
+const poles = (devices: readonly Protection[], ids: readonly string[]): readonly string[] => ids.flatMap((id) => devices.find((x) => x.id === id)?.poles ?? []);
+const isOn = (devices: readonly Protection[], way: string, state: WorkState): boolean => devices.some((d) => d.id === way && isClosed(d, state));
+export const isClosed = (d: Protection, state: WorkState): boolean => d.poles.every((p) => !state.off.includes(p));
+export const closedIn = (state: WorkState, d: Protection): WorkState => d.poles.reduce((s, p) => setOff(s, p, false), state);
 
 function results(map: Installation, d: Protection, state: WorkState): LiveObservation[] {
   const seen = watching(map, state, d.id).filter((x) => x.residualMa !== null || (x.ratingA !== null && x.kind !== 'main'));
@@ -84,8 +126,8 @@ function results(map: Installation, d: Protection, state: WorkState): LiveObserv
   ];
 }
 
-/** Suspicion of a short on each way: line against neutral or earth, low enough for an overcurrent device. */
-function shortShare({ map, engine, belief }: Now): Map<string, number> {
+/** Suspicion of a short on each way, low enough for an overcurrent device: of a line against neutral or earth, if nothing else `counts`. */
+export function shortShare({ map, engine, belief }: Now, counts: (conductors: readonly string[]) => boolean = (conductors) => conductors.some((c) => /^L[123]?$/.test(c))): Map<string, number> {
   const wayOf = new Map<string, string>();
   for (const d of protectionsOf(map)) {
     const { sections, points } = behindWay(map, d.id);
@@ -95,7 +137,7 @@ function shortShare({ map, engine, belief }: Now): Map<string, number> {
   const { cells } = belief;
   for (let c = 0; c < cells.count; c++) {
     const s = engine.suspects[cells.suspect[c] as number];
-    if (s?.unknown.of !== 'shunt' || !s.conductors.some((c) => /^L[123]?$/.test(c)) || (belief.t[c] as number) > SHORT_T) continue;
+    if (s?.unknown.of !== 'shunt' || !counts(s.conductors) || (belief.t[c] as number) > SHORT_T) continue;
     const way = wayOf.get(s.place.split('.')[0] ?? '');
     if (way) shares.set(way, (shares.get(way) ?? 0) + (belief.weight[c] as number));
   }

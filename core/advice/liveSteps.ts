@@ -4,12 +4,13 @@ import { costOf, entropyIn, frontOf, placesOf, TIE, type Costs, type Front, type
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { stateSignature } from '../workstate';
 import { clamps, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
+import { loadTrials } from './liveLoads';
 import { safetyOf } from './steps';
 import { shareOfKind, type Now } from './now';
 import type { StepView } from './types';
 
 /** One result that a live step may have: its chance, and the places that it would point to. */
-export interface LiveOutcome { readonly test: LiveTest; readonly share: number; readonly suspects: readonly string[] }
+export interface LiveOutcome { readonly test: LiveTest; readonly share: number; readonly suspects: readonly string[]; /** More than one: some device trips, which is open. */ readonly of?: number }
 
 export interface LiveStepView {
   readonly key: string;
@@ -43,11 +44,13 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
   const made = new Set(madeIn(now).map(key));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
-  const coversOn = weigh([...closings(now, costs).filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
+  const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
   const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
-  return [...coversOn, ...origin, ...rest].sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
+  // Two ways to the same step are one: the cheaper.
+  const list = [...coversOn, ...origin, ...rest].sort((a, b) => a.minutes - b.minutes).filter((s, i, all) => all.findIndex((x) => x.key === s.key) === i);
+  return list.sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
 }
 
 /** What costs the same within a hundredth is done in the order of the board. */
@@ -104,8 +107,17 @@ function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
 }
 
 const MOST_ROWS = 4;
-/** The likeliest results, at most four; figures in their own order, what does or does not trip by chance. */
+/** The likeliest results, at most four; figures in their own order, what does or does not trip by chance. Of many devices that may trip the last row is all the rest. */
 function shown(all: readonly LiveOutcome[]): LiveOutcome[] {
+  const likely = all.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share);
+  if (likely.length > MOST_ROWS && likely.every((o) => o.test.kind === 'closed')) {
+    const holds = likely.filter((o) => o.test.kind === 'closed' && o.test.result === 'holds');
+    const trips = likely.filter((o) => !holds.includes(o));
+    const own = trips.slice(0, MOST_ROWS - 1 - holds.length);
+    const rest = trips.slice(own.length);
+    const [first] = rest;
+    return [...holds, ...own].sort((a, b) => b.share - a.share).concat(first ? [{ ...first, share: rest.reduce((sum, o) => sum + o.share, 0), suspects: [], of: rest.length }] : []);
+  }
   const top = all.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share).slice(0, MOST_ROWS);
   const figure = ({ test: t }: LiveOutcome): number | null => (t.kind === 'voltage' ? t.volt : t.kind === 'loop' ? t.ohm : t.kind === 'clamp' ? t.mA : t.kind === 'ramp' ? (t.mA ?? Infinity) : null);
   return top.every((o) => figure(o) !== null) ? top.sort((a, b) => (figure(a) as number) - (figure(b) as number)) : top;

@@ -1,7 +1,7 @@
 import { BeliefEngine, misfitOf, supportOf } from '../belief';
 import { bears } from '../asking';
 import { isFact } from '../faults';
-import { circuitsOf } from '../installation';
+import { circuitsOf, loadOfPart, type Installation } from '../installation';
 import { shareByPlace } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
@@ -17,15 +17,21 @@ const SURE_OF_TWO = 0.85;
 /** Two faults that no reading in reach makes any surer: what else there may be is what no map shows, and names no place. */
 export const twoAsFar = (now: Now, told: Verdict): Verdict | null => (now.two && now.two.placeShare >= SURE && told.share >= SURE ? { ...told, says: 'two' } : null);
 
+/** A neutral on earth elsewhere may hold just because one thing less runs: what tests with the supply on name by themselves must be surer. */
+const SURE_LIVE = 0.98;
+
+/** What is plugged in is put aside, and its circuit proved without it: tests with the supply on may name it before any dead reading. */
+const isPluggedIn = (map: Installation, place: string): boolean => loadOfPart(map, place)?.load.unplugs === true;
+
 /** Does one place carry the belief, and on what? `liveAlone`: named by tests with the supply on, without any dead reading. */
 export function verdictOf(now: Now, liveAlone = false): Verdict {
   const { map, engine, belief, observations } = now;
   const shares = shareByPlace(map, engine.suspects, belief);
   const leader = shares[0] ?? { place: '', share: 0 };
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false, surely: null };
-  const lump = observations.length === 0 || now.two ? null : mostOnUndrawn(map, shares);
+  const lump = observations.length + now.liveReadings.length === 0 || now.two ? null : mostOnUndrawn(map, shares);
   if (lump && lump.share >= SURE) return { ...none, ...lump, says: 'draw' };
-  if (observations.length === 0 && !(liveAlone && now.liveReadings.length)) return none;
+  if (observations.length === 0 && !(now.liveReadings.length && (liveAlone || (leader.share >= SURE_LIVE && isPluggedIn(map, leader.place))))) return none;
   // That nothing is wrong is never said of what was not read dead.
   const fine = liveAlone ? 0 : nothingWrong(now);
   if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };

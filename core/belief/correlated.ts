@@ -28,6 +28,10 @@ const WIDE_OFF = 6;
 
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
+/** Sizes across a cell, s.d. from its middle: five of equal weight. */
+const NODES = [-1.386, -0.693, 0, 0.693, 1.386];
+/** Times the precision of the cell from which its readings tell the size. */
+const SIZED = 3;
 
 /**
  * Evidence of one cell with the lengths and the insulation that its readings share: two readings over one cable are wrong together.
@@ -81,6 +85,10 @@ export class Correlated {
   private readonly unlikely: Uint8Array;
   /** No reading is taken for a slip because it looks wrong by itself. */
   private trusting = false;
+  /** In the last assembly some reading was shown by what else may be there. */
+  private byOthers = false;
+  /** A reading through something else is taken as through so few ohms of it that they are lost. */
+  private lostBeside = false;
   /** Readings taken for slips in the last assembly. */
   private doubted = 0;
   /** An attempt came to nothing since the last climb that counts. */
@@ -208,17 +216,45 @@ export class Correlated {
     const first = this.climb(c, best0);
     const { doubted } = this;
     const best = this.dropping(c, first);
-    if (doubted < 2) return best;
+    if (doubted < 2) return this.throughLoads(c, best);
     // Several readings that each look wrong may be right together: one cable that insulates badly, or a thinner core, shows in all of them.
     const dropped = this.dropped.slice();
-    return this.ifBetter(c, best, () => {
+    return this.throughLoads(c, this.ifBetter(c, best, () => {
       this.trusting = true;
       this.dropped.fill(0);
       return this.dropping(c, this.climb(c, best0));
     }, () => {
       this.trusting = false;
       this.dropped.set(dropped);
+    }));
+  }
+
+  /**
+   * What is read through a load of any ohms says of a fault's size hardly more than that it is less: the evidence is the mean over the cell, and
+   * what the load adds where its own ohms are lost. At the best size alone a load of no ohms would be taken for granted.
+   */
+  private throughLoads(c: number, best: number): number {
+    const { cells } = this.engine;
+    const [centre, sd] = [cells.tCentre[c] as number, cells.tSd[c] as number];
+    const prior = 1 / sd ** 2;
+    if (Number.isNaN(centre) || !this.byOthers || (this.h[0] as number) > SIZED * prior) return best;
+    const [t, d, s] = [this.t, this.d, this.s];
+    const at = NODES.map((x) => {
+      this.t = centre + x * sd;
+      return this.assemble(c, false) + 0.5 * prior * (this.t - centre) ** 2 + this.occam(c) + this.planOff();
     });
+    this.t = t;
+    this.lostBeside = true;
+    const lost = this.assemble(c, false) + this.occam(c) + this.planOff();
+    this.lostBeside = false;
+    const most = Math.max(lost, ...at);
+    const weights = at.map((v) => Math.exp(v - most) / NODES.length);
+    const spread = weights.reduce((sum, w) => sum + w, 0);
+    const value = most + Math.log(spread + Math.exp(lost - most));
+    [this.t, this.d, this.s] = [lost > most + Math.log(spread) ? t : centre + (sd * NODES.reduce((sum, x, i) => sum + x * (weights[i] as number), 0)) / spread, d, s];
+    this.assemble(c, true);
+    this.undone = true;
+    return value;
   }
 
   /** The evidence with readings taken for slips that are better so, one after another; `best`: without. */
@@ -334,6 +370,7 @@ export class Correlated {
     const k = Math.exp(this.s);
     this.count = 0;
     this.doubted = 0;
+    this.byOthers = false;
     this.earlier.begin();
     for (const n of this.rows) {
       const group = this.groups[n] as Group;
@@ -411,7 +448,8 @@ export class Correlated {
       if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
         if (doubtful && !othersShow) this.doubted++;
         this.unlikely[n] = byOthers > group.slip * SLIP_DENSITY ? 0 : 1;
-        const besides = this.dropped[n] === 0 && hasT && 2 * (1 - group.slip) * say.near > otherwise;
+        const besides = this.dropped[n] === 0 && hasT && (2 * (1 - group.slip) * say.near > otherwise || (this.lostBeside && say.nearShare > 0));
+        if (othersShow && !besides) this.byOthers = true;
         value += besides ? this.rowWith(n, suspect, x, k, Math.log((1 - group.slip) * say.nearShare)) : Math.log(otherwise);
         continue;
       }

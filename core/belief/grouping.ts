@@ -62,7 +62,8 @@ export class Grouping {
   }
 
   private inLoad(suspect: number, state: WorkState): boolean {
-    const s = this.engine.answering[suspect] && asIn(this.engine.answering[suspect], state);
+    const found = this.engine.answering[suspect] && asIn(this.engine.answering[suspect], state);
+    const s = found?.behind?.suspect ?? found;
     return s?.kind === 'loadFault' && s.site.on === 'pair' && s.site.part !== undefined && !state.loadsOut.includes(s.site.part);
   }
 

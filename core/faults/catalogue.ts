@@ -53,7 +53,7 @@ export interface Suspect {
   readonly beyond?: readonly Beyond[];
   /** Where this is another suspect with two-way switches on their other throws (of `asTheyStand` alone). */
   readonly thrown?: { readonly suspect: Suspect; readonly parts: readonly string[] };
-  /** Where this is another suspect behind a switch that may be off, on a way that nobody has drawn (of `asTheyStand` alone): no lead reaches it until all switches of that way are on. */
+  /** Where this is another suspect behind a switch that may be off, on a way that nobody has drawn (of `asTheyStand` alone): no line reaches it until all switches of that way are on. */
   readonly behind?: { readonly suspect: Suspect; readonly way: string };
   /** Where it sits in the network, for the closed formulas. */
   readonly site: Site;
@@ -62,7 +62,7 @@ export interface Suspect {
 /**
  * How switches that nobody has recorded may keep a suspect from the leads: two-way switches, by part, on their other throws, each set of
  * them weighed like the record, for nobody can see which throw is made; or, with none named, a switch of a way that nobody has drawn,
- * by the point that stands for it, beyond which no lead reaches. `share`: how much of the suspect lies so.
+ * by the point that stands for it, beyond which no line reaches. `share`: how much of the suspect lies so.
  */
 export interface Beyond { readonly share: number; readonly parts: readonly string[]; readonly way?: string }
 
@@ -114,10 +114,10 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
 export const asTheyStand = (suspects: readonly Suspect[]): Suspect[] =>
   [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts, way }): Suspect => (way === undefined ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} unseen`, site: { on: 'nothing' }, behind: { suspect: s, way } })))];
 
-/** What a suspect is in a state: the one behind a switch that no lead reaches is that itself once all switches of its way are on. */
+/** What a suspect is in a state: the one behind a switch is that itself once all switches of its way are on. */
 export const asIn = (s: Suspect, state: Pick<WorkState, 'on'>): Suspect => (s.behind && state.on?.includes(s.behind.way) ? s.behind.suspect : s);
 
-/** Is it the variant of a suspect that no lead reaches? */
+/** Is it the variant of a suspect that no line reaches? */
 export const isUnseen = (s: Suspect): boolean => s.behind !== undefined;
 
 /** A line, a switched line or a strapper, by its core. */

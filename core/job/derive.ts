@@ -153,13 +153,15 @@ class Fold {
     }
   }
 
-  private throwSwitch({ part, off }: EventOf<'switched'>): void {
+  private throwSwitch({ part, off, found: asFound }: EventOf<'switched'>): void {
     this.state = setOff(this.state, part, off);
     const found = this.found.find((f) => f.parts.includes(part));
     if (!found) return;
-    // The first word about it says how it was found; from then on it is as it is put.
+    // Once it is moved nobody asks any more how it was found.
     this.found = this.found.map((f) => (f === found ? { ...f, parts: f.parts.filter((p) => p !== part) } : f));
-    if (off && !found.turned) this.readings = stoodOff(found, part, this.readings);
+    if (!off || !asFound || found.turned) return;
+    this.readings = stoodOff(found, part, this.readings, found.before);
+    this.liveReadings = stoodOff(found, part, this.liveReadings, found.beforeLive);
   }
 
   /** Every reading since the record had the part out was taken with it in. */
@@ -214,7 +216,7 @@ class Fold {
     this.state = renamed(this.state);
     this.readings = this.readings.map((r) => ({ ...r, state: renamed(r.state) }));
     this.liveReadings = this.liveReadings.map((r) => ({ ...r, state: renamed(r.state) }));
-    const found = lump ? foundByDrawing(result.value, lump.id, this.readings, this.state.on ?? []) : null;
+    const found = lump ? foundByDrawing(result.value, lump.id, this.readings.length, this.liveReadings.length, this.state.on ?? []) : null;
     if (found) this.found.push(found);
   }
 
@@ -298,7 +300,7 @@ class Fold {
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r, i) => ({ ...r, parked: parked(r, i) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       liveMetal: liveMetalOf(map, this.liveReadings, this.everyProof, this.mends.length, this.mends.at(-1)?.event.at ?? 0),
-      linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
+      howFound: this.found.flatMap((f) => (f.turned ? [] : f.parts)), linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),
       remade: [...this.remade], unreachable: [...this.unreachable], whyUnreached: this.whyUnreached, longLead: this.longLead, notNow: this.notNow, live: this.live, leftSafe: this.leftSafe, notes: this.notes, energised: this.energised,
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };

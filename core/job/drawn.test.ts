@@ -37,13 +37,26 @@ const lights: EventBody = { type: 'mapEdited', edit: { edit: 'drawCircuit', way:
 const onLine: EventBody = { ...read, probe: { fn: 'insulation', from: ['p0:W2'], to: ['p0:E'] } };
 const partOf = (view: ReturnType<typeof deriveJob>): string => (view.map?.points ?? []).flatMap((p) => p.elements.flatMap((e) => (e.kind === 'switch' ? [elementKey(p.id, e.id)] : [])))[0] ?? '';
 
-test('a switch that whoever draws it finds off stood off in what was read before; what is done with it later changes nothing of that', () => {
+test('a switch that whoever draws it finds off stood off in what was read before; what is done with it changes nothing of that', () => {
   const part = partOf(deriveJob(log(...start, lights), 2e12));
-  const found = deriveJob(log(...start, onLine, lights, { type: 'switched', part, off: true }, { type: 'switched', part, off: false }), 2e12);
+  const found = deriveJob(log(...start, onLine, lights, { type: 'switched', part, off: true, found: true }, { type: 'switched', part, off: false }), 2e12);
   expect(found.readings[0]?.state.off).toContain(part);
   expect(found.state.off).not.toContain(part);
-  const later = deriveJob(log(...start, onLine, lights, { type: 'switched', part, off: false }, { type: 'switched', part, off: true }), 2e12);
-  expect(later.readings[0]?.state.off).not.toContain(part);
+  for (const acts of [[true], [false, true]] as const) {
+    const later = deriveJob(log(...start, onLine, lights, ...acts.map((off): EventBody => ({ type: 'switched', part, off }))), 2e12);
+    expect(later.readings[0]?.state.off).not.toContain(part);
+    expect(later.howFound).toEqual([]);
+  }
+  expect(deriveJob(log(...start, onLine, lights), 2e12).howFound).toEqual([part]);
+});
+
+test('the same holds for what was tested with the supply on', () => {
+  const part = partOf(deriveJob(log(...start, lights), 2e12));
+  const holds: EventBody = { type: 'liveRead', test: { kind: 'closed', device: 'w2', result: 'holds', tripped: null } };
+  const view = deriveJob(log(...start, holds, lights, { type: 'switched', part, off: true, found: true }, holds), 2e12);
+  expect(view.liveReadings.map((r) => r.state.off.includes(part))).toEqual([true, true]);
+  const on = deriveJob(log(...start, holds, lights, { type: 'switched', part, off: true }), 2e12);
+  expect(on.liveReadings[0]?.state.off).not.toContain(part);
 });
 
 test('read before all switches were turned on, and drawn after: nobody knows what was reached, and it does not count; what was read with them on does', () => {

@@ -74,7 +74,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('putBack', { point: z.string(), ends: z.array(z.string()).min(1) }),
   on('linked', { link: Link }),
   on('unlinked', { link: z.string() }),
-  on('switched', { part: z.string(), off: z.boolean() }),
+  /** `found`: it stood so when it was met, nobody moved it. */
+  on('switched', { part: z.string(), off: z.boolean(), found: z.boolean().optional() }),
   /** All switches of ways that nobody has drawn are on, by the points that stand for them; or nobody knows any more. */
   on('switchesOn', { ways: z.array(z.string()).min(1), on: z.boolean() }),
   on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),

@@ -6,18 +6,19 @@ import type { ReadingView } from './view';
 
 type Read = Omit<ReadingView, 'parked'>;
 
-/** Switches that were found on a way when it was drawn, and how many readings were taken before. */
-export interface Found { readonly lump: string; readonly parts: readonly string[]; readonly before: number; /** Not known: they were all turned on since. */ readonly turned: boolean }
+/** Switches that were found on a way when it was drawn, and how many readings and tests with the supply on were made before. */
+export interface Found { readonly lump: string; readonly parts: readonly string[]; readonly before: number; readonly beforeLive: number; /** Not known: they were all turned on since. */ readonly turned: boolean }
 
 /** What is found when a way is drawn on `after`; null where it has no switch of its own. `on`: ways whose switches are on now. */
-export function foundByDrawing(after: Installation, lump: string, readings: readonly Read[], on: readonly string[]): Found | null {
+export function foundByDrawing(after: Installation, lump: string, before: number, beforeLive: number, on: readonly string[]): Found | null {
   const circuits = circuitsOf(after);
   const parts = after.points.flatMap((p) => (circuits.get(p.id) === circuits.get(lump) ? p.elements.flatMap((e) => (e.kind === 'switch' && !isTwoWay(p, e) ? [elementKey(p.id, e.id)] : [])) : []));
-  return findPoint(after, lump) && parts.length && readings.length ? { lump, parts, before: readings.length, turned: on.includes(lump) } : null;
+  return findPoint(after, lump) && parts.length && before + beforeLive > 0 ? { lump, parts, before, beforeLive, turned: on.includes(lump) } : null;
 }
 
-/** Whoever draws a switch and says that it stands off has found it so: it stood off in all that was read before. */
-export const stoodOff = (found: Found, part: string, readings: readonly Read[]): Read[] => readings.map((r, i) => (i < found.before && r.state.on?.includes(found.lump) !== true ? { ...r, state: setOff(r.state, part, true) } : r));
+/** Whoever draws a switch and says that it was found off: it stood off in all that was read before, dead or with the supply on. `before`: how many of these were. */
+export const stoodOff = <R extends Pick<Read, 'state'>>(found: Found, part: string, readings: readonly R[], before: number): R[] =>
+  readings.map((r, i) => (i < before && r.state.on?.includes(found.lump) !== true ? { ...r, state: setOff(r.state, part, true) } : r));
 
 /** Was it read through switches of which nobody knows how they stood? */
 export function throughUnknownSwitch(map: Installation, found: readonly Found[], reading: Read, index: number): boolean {

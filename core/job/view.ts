@@ -59,6 +59,8 @@ export interface JobView {
   readonly trips: readonly (Trip & { readonly id: string })[];
   /** True where the diary, not a person, answered when it trips. */
   readonly diaryAnswers: boolean;
+  /** Switches that were drawn after something had been read there, and of which nobody has said how they stood. */
+  readonly howFound: readonly string[];
   /** What each way really feeds, as found by switching it off. */
   readonly feeds: ReadonlyMap<string, { readonly what: string; readonly asLabelled: boolean }>;
   readonly phrase: string;

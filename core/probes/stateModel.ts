@@ -106,9 +106,14 @@ export class StateModel {
     return [...probe.from, ...probe.to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k)) && circuits.get(sectionOfPlace(this.installation, k)) === own);
   }
 
+  /** Behind a switch that may be off a fault on the line is out of reach of every line; from the neutral it is met through what is in there. */
+  private isUnseen(suspect: Suspect, { from, to }: Probe): boolean {
+    return suspect === asIn(suspect, this.state) && [...from, ...to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k)));
+  }
+
   /** The way that a probe's current takes under a suspect that changes the map; null where it runs as in the sound network. */
   pathUnder(suspect: Suspect, probe: Probe): Path | null {
-    if (suspect.behind) return suspect === asIn(suspect, this.state) ? null : this.pathUnder(suspect.behind.suspect, probe);
+    if (suspect.behind) return this.isUnseen(suspect, probe) ? null : this.pathUnder(suspect.behind.suspect, probe);
     if (suspect.thrown) {
       const { suspect: thrown, parts } = suspect.thrown;
       if (!this.feelsThrow(parts, probe)) return this.pathUnder(thrown, probe);
@@ -130,7 +135,7 @@ export class StateModel {
 
   /** The probe's answer to one suspect, as a formula. `sound` and `leads` are the probe's own, computed once. */
   response(suspect: Suspect, probe: Probe, [p, q]: readonly [Lead, Lead], sound: Response): Response {
-    if (suspect.behind) return suspect === asIn(suspect, this.state) ? sound : this.response(suspect.behind.suspect, probe, [p, q], sound);
+    if (suspect.behind) return this.isUnseen(suspect, probe) ? sound : this.response(suspect.behind.suspect, probe, [p, q], sound);
     if (suspect.thrown) {
       const { suspect: thrown, parts } = suspect.thrown;
       if (!this.feelsThrow(parts, probe)) return this.response(thrown, probe, [p, q], sound);

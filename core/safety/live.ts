@@ -6,12 +6,15 @@ import { putBackList } from './needs';
 export type LiveNeed = { readonly need: 'lockOff' } | { readonly need: 'putBack'; readonly items: number } | { readonly need: 'noShort'; readonly way: string };
 
 /** What a person is told each time before a live step. */
-export const liveCautions = ['coversOn', 'rightProbes', 'nobodyNear', 'holdOff', 'coversOff', 'independentEarth', 'clampOnly', 'pushOnce'] as const;
+export const liveCautions = ['coversOn', 'rightProbes', 'nobodyNear', 'holdOff', 'coversOff', 'independentEarth', 'clampOnly', 'pushOnce', 'byThePlug', 'lampsOff'] as const;
 export type LiveCaution = (typeof liveCautions)[number];
 
 /** A live step as hands do it. */
 export type LiveDo =
-  | { readonly do: 'close'; readonly device: string; readonly first: readonly string[] }
+  /** A device closed, to see whether it holds: some ways off and some loads out before it. */
+  | { readonly do: 'close'; readonly device: string; readonly first: readonly string[]; readonly out: readonly string[] }
+  /** Loads plugged in again behind a device that is on. */
+  | { readonly do: 'plugIn'; readonly device: string; readonly parts: readonly string[] }
   | { readonly do: 'ramp'; readonly device: string; readonly first: readonly string[] }
   | { readonly do: 'clamp'; readonly around: string }
   | { readonly do: 'works'; readonly point: string }
@@ -40,10 +43,14 @@ export function liveNeeds(map: Installation, safety: { readonly secured: boolean
   return needs;
 }
 
+/** Lamps come out and go in with their way off, and nobody sees what hangs on a way that is not drawn. */
+const lampsIn = (map: Installation, parts: readonly string[]): LiveCaution[] => (parts.some((k) => ['lamp', 'undrawn'].includes(findPoint(map, k.split('.')[0] ?? '')?.kind ?? '')) ? ['lampsOff'] : []);
+
 export function cautionsOf(map: Installation, step: LiveDo): LiveCaution[] {
   const covers: LiveCaution = needsCoverOff(map, step) ? 'coversOff' : 'coversOn';
   switch (step.do) {
-    case 'close': return ['coversOn', 'nobodyNear', 'pushOnce'];
+    case 'close': return ['coversOn', 'nobodyNear', ...lampsIn(map, step.out), 'pushOnce'];
+    case 'plugIn': return ['coversOn', 'nobodyNear', 'byThePlug', ...lampsIn(map, step.parts)];
     case 'ramp': return [covers, 'nobodyNear'];
     case 'clamp': return [covers, 'clampOnly'];
     case 'works': return ['coversOn'];

@@ -1,12 +1,11 @@
 import { rampOutgoing } from '../live';
 import { Advisor, safetyOf, type StepView } from '../advice';
-import { boardOf, endsAtPoint, protectionsOf } from '../installation';
-import { deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
+import { boardOf, endsAtPoint } from '../installation';
+import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { firstDo, retestResults, switchesToClose } from '../retest';
 import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../safety';
-import { setOff } from '../workstate';
 import { liveTesterOf, type LiveAsk, type SimulatedLive } from './liveTester';
 import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
@@ -103,13 +102,10 @@ export class Play {
 
   /** Makes one live step with the practice board. */
   makeLive(step: LiveDo): void {
-    const devices = protectionsOf(this.scenario.map);
-    const polesOf = (id: string): readonly string[] => devices.find((d) => d.id === id)?.poles ?? [];
-    if (step.do === 'close' || step.do === 'ramp') for (const part of step.first.flatMap(polesOf)) this.record({ type: 'switched', part, off: true });
-    if (step.do === 'ramp') for (const part of polesOf(step.device)) if (this.view.state.off.includes(part)) this.record({ type: 'switched', part, off: false });
-    if (step.do === 'close') {
-      const state = polesOf(step.device).reduce((s, p) => setOff(s, p, false), this.view.state);
-      this.record({ type: 'liveRead', test: this.liveInstrument().answer(state, { kind: 'closed', device: step.device }) });
+    const { before, along, state } = beforeLive(this.scenario.map, this.view.state, step);
+    for (const e of [...before, ...along]) this.record(e);
+    if (step.do === 'close' || step.do === 'plugIn') {
+      this.record({ type: 'liveRead', test: { ...this.liveInstrument().answer(state, { kind: 'closed', device: step.device }), ...(step.do === 'plugIn' ? { plugged: [...step.parts] } : {}) } });
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.scenario.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
       this.record({ type: 'liveRead', test: this.liveInstrument().answer(this.view.state, ask) });

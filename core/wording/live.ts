@@ -5,6 +5,7 @@ import type { LiveCaution, LiveDo } from '../safety';
 import { elementKey } from '../workstate';
 import { beliefPlaceName, firstCapital, laneLetter, pointName, spotName } from './places';
 import { circuitOf, deviceWords } from './devices';
+import { plugInWords, unplugWords } from './suspects';
 
 export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
   coversOn: 'Covers on.',
@@ -15,6 +16,8 @@ export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
   independentEarth: 'The other lead goes to a rod or real ground, not to the installation’s own earth.',
   clampOnly: 'The clamp goes round insulation only; never part a conductor that is live.',
   pushOnce: 'Close once. If it trips, leave it off.',
+  byThePlug: 'Hand on the plug alone: keep off the appliance and its metal.',
+  lampsOff: 'Lamps out and in with their way off.',
 };
 
 const place = (map: Installation, key: string): string => (key === 'ground' ? 'an independent earth' : metalName(key) ?? `${laneLetter(map, key)} at ${spotName(map, key)}`);
@@ -32,7 +35,10 @@ export function aroundWords(map: Installation, around: string): string {
 /** "All ways of RCD 1 off, then RCD 1 on". */
 export function liveStepTitle(map: Installation, s: LiveDo): string {
   switch (s.do) {
-    case 'close': return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
+    case 'close':
+      if (s.out.length) return `${unplugWords(map, s.out)}, then close ${deviceWords(map, s.device)}`;
+      return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
+    case 'plugIn': return `${plugInWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
     case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)}`;
     case 'clamp': return `Clamp ${aroundWords(map, s.around)}`;
     case 'works': return `Does ${pointName(map, s.point)} work?`;
@@ -41,12 +47,25 @@ export function liveStepTitle(map: Installation, s: LiveDo): string {
   }
 }
 
+/** Every one of some ways: those that stand side by side as from one to another. */
+function waysWords(map: Installation, ways: readonly string[]): string {
+  const order = protectionsOf(map).map((d) => d.id);
+  const runs = ways.reduce<string[][]>((all, w) => {
+    const last = all.at(-1);
+    if (last && order.indexOf(w) === order.indexOf(last.at(-1) ?? '') + 1) last.push(w);
+    else all.push([w]);
+    return all;
+  }, []);
+  const names = runs.flatMap((r) => (r.length > 2 ? [`${circuitOf(map, r[0] ?? '')} to ${circuitOf(map, r.at(-1) ?? '')}`] : r.map((w) => circuitOf(map, w))));
+  return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : (names[0] ?? '');
+}
+
 /** Which ways go off first: all, or all but those that stay. */
 function closeTitle(map: Installation, device: string, first: readonly string[]): string {
   const all = protectionsOf(map).find((d) => d.id === device)?.ways ?? [];
   const stay = all.filter((w) => !first.includes(w));
   if (!stay.length) return `All ways of ${deviceWords(map, device)} off, then close it`;
-  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '')} alone on ${deviceWords(map, device)}` : `${first.map((w) => circuitOf(map, w)).slice(0, 3).join(', ')} off, then close ${deviceWords(map, device)}`;
+  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '')} alone on ${deviceWords(map, device)}` : `${waysWords(map, first)} off, then close ${deviceWords(map, device)}`;
 }
 
 const milli = (mA: number): string => (mA >= 1000 ? `${(mA / 1000).toFixed(mA < 10_000 ? 2 : 1)} A` : `${mA < 10 ? mA.toFixed(1) : Math.round(mA)} mA`);
@@ -68,7 +87,7 @@ export function liveResultWords(map: Installation, t: LiveTest): string {
 /** What was tested. */
 export function liveTestWords(map: Installation, t: LiveTest): string {
   switch (t.kind) {
-    case 'closed': return `${deviceWords(map, t.device)} closed`;
+    case 'closed': return t.plugged ? `${plugInWords(map, t.plugged)}, ${deviceWords(map, t.device)} on` : `${deviceWords(map, t.device)} closed`;
     case 'voltage': return `Volts, ${pair(map, t.from, t.to)}`;
     case 'clamp': return `Clamp, ${aroundWords(map, t.around)}`;
     case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, ${t.outgoing === 'out' ? 'its ways off' : 'with loads on'}`;
@@ -78,7 +97,7 @@ export function liveTestWords(map: Installation, t: LiveTest): string {
   }
 }
 
-export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital(o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || (o.test.kind === 'ramp' && o.test.mA !== null) ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^trips at /, '')}` : liveResultWords(map, o.test));
+export const liveOutcomeWords = (map: Installation, o: LiveOutcome): string => firstCapital((o.of ?? 1) > 1 ? 'another device trips, or later' : o.test.kind === 'clamp' || o.test.kind === 'voltage' || o.test.kind === 'loop' || (o.test.kind === 'ramp' && o.test.mA !== null) ? `about ${liveResultWords(map, o.test).replace(/, 50 Hz/, '').replace(/^trips at /, '')}` : liveResultWords(map, o.test));
 
 /** What a device's budget shows, and what to do about it. */
 export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFinding, share: number): string {

@@ -1,6 +1,6 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
 import type { Surely } from '../advice/surely';
-import { boardOf, circuitsOf, findPoint, isTwoWay, parsePlace, sectionOfEnd, type Installation } from '../installation';
+import { boardOf, circuitsOf, findPoint, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { deviceWords } from './devices';
 import { formatAmp, formatMetres, formatOhm, formatShare } from '../units';
 import type { Action } from '../planning';
@@ -254,17 +254,18 @@ export function actionWords(map: Installation, a: Action): string {
   }
 }
 
-/** "Plug in again at Bench", "Plug in again all on Kitchen". */
-function plugInWords(map: Installation, parts: readonly string[]): string {
-  const points = [...new Set(parts.map((k) => k.split('.')[0] ?? ''))];
+/** "Plug in again at Bench", "Plug in again everything on Kitchen", "Plug in again at Bench and Sink wall". */
+export function plugInWords(map: Installation, parts: readonly string[]): string {
+  const points = pointsOf(parts);
   const [only = ''] = points;
   if (points.length === 1) return findPoint(map, only)?.kind === 'lamp' ? `Lamp in again at ${pointName(map, only)}` : `Plug in again ${findPoint(map, only)?.kind === 'undrawn' ? 'everything on' : 'at'} ${pointName(map, only)}`;
-  return `Plug in again, lamps in: ${points.length} places${map.shape === 'board' ? ` on ${labelOfSection(map, map.sections.find((s) => s.a === only || s.b === only)?.id ?? '')}` : ''}`;
+  const lamps = points.some((p) => ['lamp', 'undrawn'].includes(findPoint(map, p)?.kind ?? ''));
+  return `Plug in again${lamps ? ', lamps in,' : ''} ${wherePlugs(map, points)}`;
 }
 
-/** "Unplug what is plugged in at Bench", "Take the lamps out on Shop lights, 6 places", "Unplug everything, lamps out, on 5 circuits". */
-function unplugWords(map: Installation, parts: readonly string[]): string {
-  const points = [...new Set(parts.map((k) => k.split('.')[0] ?? ''))];
+/** "Unplug what is plugged in at Bench", "Take all lamps out on Shop lights", "Unplug everything at Bench 1, 2 and 4", "Unplug everything, lamps out, on Kitchen and Office". */
+export function unplugWords(map: Installation, parts: readonly string[]): string {
+  const points = pointsOf(parts);
   const kinds = new Set(points.map((p) => findPoint(map, p)?.kind));
   const [only = ''] = points;
   if (points.length === 1) {
@@ -272,10 +273,35 @@ function unplugWords(map: Installation, parts: readonly string[]): string {
     if (kinds.has('fixed')) return `Take the conductors of ${pointName(map, only)} off its terminals`;
     return kinds.has('undrawn') ? `Unplug everything on ${pointName(map, only)}, lamps out` : `Unplug what is plugged in at ${pointName(map, only)}`;
   }
-  const what = kinds.size === 1 && kinds.has('lamp') ? 'Take all lamps out' : kinds.has('outlet') && kinds.size === 1 ? 'Unplug everything' : 'Unplug everything, lamps out';
+  const what = kinds.size === 1 && kinds.has('lamp') ? 'Take the lamps out' : kinds.has('outlet') && kinds.size === 1 ? 'Unplug everything' : 'Unplug everything, lamps out,';
+  return `${what} ${wherePlugs(map, points)}`;
+}
+
+const pointsOf = (parts: readonly string[]): string[] => [...new Set(parts.map((k) => k.split('.')[0] ?? ''))];
+
+/** Where some plugs are, every one: a circuit by its label where all of it is meant, else point by point. "on Kitchen and Office", "at Bench 1, 2 and 4". */
+function wherePlugs(map: Installation, points: readonly string[]): string {
   const circuits = circuitsOf(map);
-  const on = new Set(points.map((p) => circuits.get(p)));
-  return on.size > 1 ? `${what}, on ${on.size} circuits` : `${what}: ${points.length} places${map.shape === 'board' ? ` on ${labelOfSection(map, map.sections.find((s) => s.a === only || s.b === only)?.id ?? '')}` : ''}`;
+  const hasPlug = (p: Point): boolean => p.elements.some((e) => e.kind === 'load' && e.unplugs);
+  const whole: string[] = [];
+  const single: string[] = [];
+  for (const c of new Set(points.map((p) => circuits.get(p)))) {
+    const meant = points.filter((p) => circuits.get(p) === c);
+    const all = map.points.every((p) => circuits.get(p.id) !== c || !hasPlug(p) || meant.includes(p.id));
+    if (all && map.shape === 'board') whole.push(labelOfSection(map, map.sections.find((s) => meant.includes(s.a) || meant.includes(s.b))?.id ?? ''));
+    else if (all) return 'everywhere';
+    else single.push(...meant.map((p) => pointName(map, p)));
+  }
+  return [whole.length ? `on ${andList(whole)}` : '', single.length ? `at ${andList(shortened(single))}` : ''].filter(Boolean).join(' and ');
+}
+
+const andList = (names: readonly string[]): string => (names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}` : (names[0] ?? ''));
+
+/** Names that differ in their last word alone, the rest of them said once: "Bench 1", "2", "4". */
+function shortened(names: readonly string[]): string[] {
+  const head = (name: string): string => name.slice(0, name.lastIndexOf(' ') + 1);
+  const [first = ''] = names;
+  return head(first) !== '' && names.every((n) => head(n) === head(first)) ? names.map((n, i) => (i ? n.slice(head(first).length) : n)) : [...names];
 }
 
 const atBoard = (map: Installation, point: string): boolean => map.shape === 'board' && map.points.find((p) => p.id === point)?.kind === 'board';

@@ -4,7 +4,7 @@ import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { TARGET, useTheme } from '@/theme';
 import { upstreamOf, type Installation } from '@core/installation';
-import type { EventBody } from '@core/job';
+import { beforeLive, type EventBody } from '@core/job';
 import type { LiveTest } from '@core/live';
 import { formatShare } from '@core/units';
 import { circuitOf, liveResultWords } from '@core/wording';
@@ -37,7 +37,7 @@ export function Devices({ closed }: { closed: boolean }) {
   return (
     <View style={{ flexDirection: wide ? 'row' : 'column', gap: wide ? 28 : 14, alignItems: 'flex-start' }}>
       <View style={{ gap: 14, width: wide ? 380 : '100%' }}>
-        <LiveNext closed={closed} onAllOff={(ways) => record(...rows.filter((r) => ways.includes(r.device.id)).flatMap(offEvents))} />
+        <LiveNext closed={closed} />
         {overcurrent ? <Caution>An MCB or fuse that goes on a suspected short is not closed “to see”: dead tests first.</Caution> : null}
       </View>
       <View style={{ flex: wide ? 1 : undefined, width: wide ? undefined : '100%' }}>
@@ -55,7 +55,7 @@ export function Devices({ closed }: { closed: boolean }) {
 const offEvents = (row: DeviceRow): EventBody[] => row.device.poles.map((part) => ({ type: 'switched', part, off: true }));
 
 function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: boolean; held: boolean; onOff: () => void; onClose: (r: Result) => void }) {
-  const { view } = useJob();
+  const { view, record } = useJob();
   const { colour } = useTheme();
   const tester = useLiveTester();
   const { map } = view;
@@ -74,7 +74,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
       {row.on ? (
         <Toggle label="ON" full hint={`Switch ${row.name} off`} disabled={closed} onPress={onOff} testID={`off-${row.device.id}`} />
       ) : held ? <Words at="small" style={{ width: 150 }} align="right">dead tests first</Words> : !row.fed ? <Words at="small" colour="soft">not fed</Words> : tester ? (
-        <Toggle label="Close" hint={`Close ${row.name} with the practice board`} disabled={closed} wide onPress={() => tester.close(row.device.id)} testID={`practice-${row.device.id}`} />
+        <Toggle label="Close" hint={`Close ${row.name} with the practice board`} disabled={closed} wide onPress={() => record({ type: 'liveRead', test: tester.ask({ kind: 'closed', device: row.device.id }, beforeLive(map, view.state, { do: 'close', device: row.device.id, first: [], out: [] }).state) })} testID={`practice-${row.device.id}`} />
       ) : (
         results.map((r) => <Toggle key={r.value} label={r.label} hint={`${row.name} closed: ${r.value === 'holds' ? 'holds' : r.value === 'at once' ? 'trips at once' : 'trips after a while'}`} disabled={closed} onPress={() => onClose(r.value)} testID={`${r.value.replace(' ', '-')}-${row.device.id}`} />)
       )}

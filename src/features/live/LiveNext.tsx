@@ -5,13 +5,15 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LiveStepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
+import { circuitOfWay, loadOfPart, waysOfBoard } from '@core/installation';
+import { beforeLive } from '@core/job';
 import { formatMinutes, formatShare } from '@core/units';
-import { liveCautionWords, liveOutcomeWords, liveStepTitle, suspectTitle } from '@core/wording';
+import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, suspectTitle, verdictTitle } from '@core/wording';
 import { useRouter } from 'expo-router';
 import { TestSheet } from './TestSheet';
 
 /** The best step with the supply on, what each result would mean, and its cautions; or the way on to dead tests where these tell more. */
-export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (ways: readonly string[]) => void }) {
+export function LiveNext({ closed }: { closed: boolean }) {
   const { view, advice, thinking, file, record } = useJob();
   const { colour } = useTheme();
   const router = useRouter();
@@ -24,14 +26,30 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
   const step = steps[choice % Math.max(1, steps.length)];
   const card = { borderWidth: 1.5, borderColor: colour.edge, borderRadius: 14, padding: 14, gap: 8, backgroundColor: colour.sheet, alignSelf: 'stretch' } as const;
   const verdict = advice?.verdict;
+  if (verdict?.says === 'draw') {
+    const way = waysOfBoard(map).find((w) => circuitOfWay(map, w.id).points.some((p) => p.id === verdict.place))?.id;
+    return (
+      <View style={card} testID="live-next">
+        <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+          <Label>Which circuit</Label>
+          <Words figure colour="suspect" bold>{formatShare(verdict.share)}</Words>
+        </View>
+        <Words at="lead" bold testID="live-known">{`It is on ${beliefPlaceName(map, verdict.place)}`}</Words>
+        <Words>Draw what can be seen of it: then its points can be told apart, with the supply on or off.</Words>
+        <Button label="Draw this circuit" kind="main" onPress={() => router.replace(`/job/${file.id}/map${way ? `?way=${way}` : ''}`)} testID="live-draw" />
+        <Button label="Make dead" onPress={() => router.replace(`/job/${file.id}/dead`)} />
+      </View>
+    );
+  }
   const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat' || verdict.says === 'confirm');
+  const aside = known && loadOfPart(map, verdict.place)?.load.unplugs === true;
   if (known && advice?.suspects[0])
     return (
       <View style={card} testID="live-next">
         <Label>Known well enough</Label>
-        <Words at="lead" bold testID="live-known">{suspectTitle(map, advice.suspects[0])}</Words>
-        <Words>Every reading goes with you into the circuit.</Words>
-        <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />
+        <Words at="lead" bold testID="live-known">{verdictTitle(map, advice.suspects, verdict.surely)}</Words>
+        {aside ? <Words>Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.</Words> : <Words>Every reading goes with you into the circuit.</Words>}
+        {aside ? <Button label="Put right" kind="main" onPress={() => router.replace(`/job/${file.id}/right`)} testID="live-right" /> : <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />}
       </View>
     );
   if (!step || !advice)
@@ -42,8 +60,9 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
         {thinking ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} testID="live-on" />}
       </View>
     );
+  const first = beforeLive(map, view.state, step.step).before;
   const start = (): void => {
-    if ((step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length) onAllOff(step.step.first);
+    record(...first);
     setEntering(step);
   };
   return (
@@ -66,7 +85,7 @@ export function LiveNext({ closed, onAllOff }: { closed: boolean; onAllOff: (way
         <Button label="Not now" grow onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
         {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} grow onPress={() => setChoice(choice + 1)} /> : null}
       </View>
-      <Button label={(step.step.do === 'close' || step.step.do === 'ramp') && step.step.first.length ? 'These ways are off' : 'Do this step'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
+      <Button label={!first.length ? 'Do this step' : first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
       {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
       {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
     </View>

@@ -3,6 +3,7 @@ import { Button, Caution, Choice, Field, Problem, Sheet, Tick, Words } from '@/c
 import { useJob } from '@/features/job/JobProvider';
 import type { LiveAsk } from '@/tester';
 import { metalName, protectionsOf, residualDeviceOf } from '@core/installation';
+import { beforeLive } from '@core/job';
 import { rampOutgoing, type LiveTest } from '@core/live';
 import { cautionsOf, type LiveDo } from '@core/safety';
 import { deviceWords, liveCautionWords, liveStepTitle } from '@core/wording';
@@ -26,9 +27,9 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   const [outgoing, setOutgoing] = useState<'out' | 'in'>(step.do === 'ramp' && view.map ? rampOutgoing(view.map, step.device) : 'out');
   const { map } = view;
   if (!map) return null;
-  const polesOff = step.do === 'ramp' ? (protectionsOf(map).find((d) => d.id === step.device)?.poles ?? []).filter((p) => view.state.off.includes(p)) : [];
+  const { along, state } = beforeLive(map, view.state, step);
   const keep = (test: LiveTest): void => {
-    record(...polesOff.map((part) => ({ type: 'switched' as const, part, off: false })), { type: 'liveRead', test });
+    record(...along, { type: 'liveRead', test: test.kind === 'closed' && step.do === 'plugIn' ? { ...test, plugged: [...step.parts] } : test });
     onClose();
   };
   const value = text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'));
@@ -37,9 +38,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
     if (Number.isFinite(value) && value >= 0) keep(make(value));
   };
   const practice = (ask: LiveAsk): void => {
-    if (ask.kind === 'closed') tester?.close(ask.device);
-    else tester?.make(ask);
-    onClose();
+    if (tester) keep(tester.ask(ask, state));
   };
   const problem = tried && !(Number.isFinite(value) && value >= 0) ? <Problem text={NOT_A_NUMBER} /> : null;
   const practiceButton = (ask: LiveAsk) => (tester ? <Button label="Ask the practice tester" onPress={() => practice(ask)} testID="live-practice" /> : null);
@@ -53,7 +52,8 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   function body() {
     if (!map) return null;
     switch (step.do) {
-      case 'close': {
+      case 'close':
+      case 'plugIn': {
         const own = protectionsOf(map).find((d) => d.id === step.device);
         const residual = residualDeviceOf(map, step.device);
         const may = [...new Set([residual?.id, own && own.kind !== 'main' ? own.id : undefined].filter((x): x is string => x !== undefined))];
@@ -78,7 +78,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
       case 'ramp':
         return (
           <>
-            {polesOff.length ? <Words bold testID="close-first">It is off: close it first, then ramp.</Words> : null}
+            {along.length ? <Words bold testID="close-first">It is off: close it first, then ramp.</Words> : null}
             <Choice label="What hangs on it" value={outgoing} onChange={setOutgoing} options={rampWays} />
             <Field label="Trips at, lower of both half-cycles" unit="mA" figure keyboard="decimal-pad" value={text} onChange={setText} testID="live-value" autoFocus />
             {problem}

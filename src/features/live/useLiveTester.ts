@@ -1,13 +1,13 @@
 import { useMemo } from 'react';
 import { useJob } from '@/features/job/JobProvider';
 import { testerFor, type LiveAsk } from '@/tester';
-import { protectionsOf } from '@core/installation';
-import { setOff } from '@core/workstate';
+import type { LiveTest } from '@core/live';
+import type { WorkState } from '@core/workstate';
 
 export interface LiveTester {
-  /** Closes a device of the practice board and records what it does. */
-  close(device: string): void;
-  /** Makes a test with the practice instrument and records it. */
+  /** What the practice board does in a state. */
+  ask(ask: LiveAsk, state: WorkState): LiveTest;
+  /** What it does as things stand, recorded. */
   make(ask: LiveAsk): void;
 }
 
@@ -15,13 +15,7 @@ export interface LiveTester {
 export function useLiveTester(): LiveTester | null {
   const { file, view, record } = useJob();
   const tester = useMemo(() => testerFor(file), [file]);
-  const { map } = view;
-  if (!tester || !map) return null;
-  return {
-    close: (device) => {
-      const poles = protectionsOf(map).find((d) => d.id === device)?.poles ?? [];
-      record({ type: 'liveRead', test: tester.live(poles.reduce((s, p) => setOff(s, p, false), view.state), { kind: 'closed', device }) });
-    },
-    make: (ask) => record({ type: 'liveRead', test: tester.live(view.state, ask) }),
-  };
+  if (!tester || !view.map) return null;
+  const ask = (what: LiveAsk, state: WorkState): LiveTest => tester.live(state, what);
+  return { ask, make: (what) => record({ type: 'liveRead', test: ask(what, view.state) }) };
 }

@@ -88,7 +88,8 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
         // One handle opens all poles of a device.
         const { poles = [part], id } = protectionsOf(map).find((d) => d.poles.includes(part)) ?? {};
         if (poles[0] !== part) return null;
-        return <HoldButton key={part} label={`${id !== undefined && poles.length > 1 ? deviceWords(map, id) : e.name}: ${switchedWords(map, part, !off)}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act(...poles.map((p) => ({ type: 'switched' as const, part: p, off: !off })))} />;
+        const found = !off && view.howFound.includes(part) ? <HoldButton key={`found ${part}`} label={`${e.name}: it was off already, as found`} onHeld={() => act({ type: 'switched', part, off: true, found: true })} testID={`found-off-${part}`} /> : null;
+        return [found, <HoldButton key={part} label={`${id !== undefined && poles.length > 1 ? deviceWords(map, id) : e.name}: ${switchedWords(map, part, !off)}`} danger={e.kind === 'way' && off} disabled={e.kind === 'way' && off} onHeld={() => act(...poles.map((p) => ({ type: 'switched' as const, part: p, off: !off })))} />];
       })}
       {board ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>

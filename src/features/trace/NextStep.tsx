@@ -9,6 +9,7 @@ import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
+import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
 
@@ -32,7 +33,7 @@ function plugByRecord(view: JobView, place: string): string | null {
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
 export function NextStep(props: Props) {
   const { colour, wide } = useTheme();
-  const body = <StepBody {...props} />;
+  const body = <>{props.lifted ? null : <HowFound />}<StepBody {...props} /></>;
   if (wide) return <View style={{ gap: 8 }} testID="next-step">{body}</View>;
   return (
     <View testID="next-step" style={{ backgroundColor: colour.sheet, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1.5, borderBottomWidth: 0, borderColor: colour.edge, paddingHorizontal: 14, paddingBottom: 14, paddingTop: 6, gap: 8 }}>

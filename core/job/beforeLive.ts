@@ -1,0 +1,32 @@
+import { protectionsOf, type Installation } from '../installation';
+import type { LiveDo } from '../safety';
+import { setLoadOut, setOff, type WorkState } from '../workstate';
+import type { EventBody } from './events';
+
+/** What comes with a live step besides what it showed. */
+export interface BeforeLive {
+  /** For the log, what is done first: ways off and loads out. What the record has already is left out. */
+  readonly before: readonly EventBody[];
+  /** What the step itself does: a load in again, a device closed to be ramped. */
+  readonly along: readonly EventBody[];
+  /** In which it is made; a device that is closed to see is closed. */
+  readonly state: WorkState;
+}
+
+export function beforeLive(map: Installation, state: WorkState, step: LiveDo): BeforeLive {
+  const poles = (ids: readonly string[]): readonly string[] => protectionsOf(map).filter((d) => ids.includes(d.id)).flatMap((d) => d.poles);
+  const first = step.do === 'close' || step.do === 'ramp' ? poles(step.first).filter((p) => !state.off.includes(p)) : [];
+  const out = step.do === 'close' ? step.out.filter((k) => !state.loadsOut.includes(k)) : [];
+  const back = step.do === 'plugIn' ? step.parts.filter((k) => state.loadsOut.includes(k)) : [];
+  const on = step.do === 'close' || step.do === 'ramp' ? poles([step.device]).filter((p) => state.off.includes(p)) : [];
+  const switched = (off: boolean) => (part: string): EventBody => ({ type: 'switched', part, off });
+  const moved = (parts: string[], isOut: boolean): EventBody[] => (parts.length ? [{ type: 'loadsMoved', parts, out: isOut }] : []);
+  let then = first.reduce((s, p) => setOff(s, p, true), state);
+  then = on.reduce((s, p) => setOff(s, p, false), then);
+  then = out.reduce((s, k) => setLoadOut(s, k, true), then);
+  return {
+    before: [...first.map(switched(true)), ...moved(out, true)],
+    along: [...(step.do === 'ramp' ? on.map(switched(false)) : []), ...moved(back, false)],
+    state: back.reduce((s, k) => setLoadOut(s, k, false), then),
+  };
+}
