@@ -3,7 +3,7 @@ import { draftCircuit, type Installation } from '../installation';
 import { deriveJob, type Asked, type Complaint, type JobEvent } from '../job';
 import { seededRandom } from '../numeric';
 import { questionWords, sightWords } from '../wording';
-import { bitsOf, chance, dangersOf, MOST_QUESTIONS, nextQuestion, questions, shifted, shiftOf, sights, traitOf, traits, traitShares, type Question, type Trait } from '.';
+import { bitsOf, chance, dangersOf, MOST_QUESTIONS, nextQuestion, questions, questionsOf, shifted, shiftOf, sights, traitOf, traits, traitShares, type Question, type Trait } from '.';
 
 const draft = (phrase: string): Installation => {
   const r = draftCircuit(phrase);
@@ -61,6 +61,14 @@ describe('a story speaks for what practitioners expect', () => {
     const of = (trait: 'elsewhere' | 'nothing'): number => share(radial, told('flicker or heat', { brightDim: 'everywhere' }), trait);
     expect(of('elsewhere') + of('nothing')).toBeGreaterThan(0.25);
   });
+});
+
+test('of another RCD is asked only where there is another, and the other answers keep their proportion', () => {
+  const withIt = (phrase: string): Question | undefined => questionsOf(draft(phrase), 'rcd trips').find((q) => q.id === 'withIt');
+  const [one, two] = [withIt('4 ways, RCD on 1 to 4'), withIt('4 ways, RCD on 1 to 2, RCD on 3 to 4')];
+  expect(one?.answers.map((a) => a.id)).toEqual(['alone', 'breaker']);
+  expect(two?.answers.map((a) => a.id)).toEqual(['alone', 'breaker', 'otherRcd']);
+  for (const [trait, row] of Object.entries(two?.rows ?? {})) expect(one?.rows[trait as Trait]).toEqual(row.slice(0, 2));
 });
 
 test('order does not matter, and what is not known changes nothing', () => {

@@ -1,5 +1,5 @@
 import { suspectsOf } from '../faults';
-import type { Installation } from '../installation';
+import { protectionsOf, type Installation } from '../installation';
 import type { Asked, Complaint } from '../job';
 import { chance, traitFactor } from './bearing';
 import { questions, type Danger, type Question } from './questions';
@@ -38,7 +38,15 @@ export function traitShares(map: Installation, asked: Asked): TraitShare[] {
 
 /** All questions of a complaint, on this map: of a board also which device went, or which circuit it is on. */
 export function questionsOf(map: Installation, complaint: Complaint | null): Question[] {
-  return [...whichQuestions(map, complaint), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board'))];
+  return [...whichQuestions(map, complaint), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board')).map((q) => askedOf(map, q))];
+}
+
+/** A question with the answers that this board can give. */
+function askedOf(map: Installation, q: Question): Question {
+  const can = q.answers.map((a) => a.ofTwo !== true || protectionsOf(map).filter((d) => d.residualMa !== null).length > 1);
+  if (can.every(Boolean)) return q;
+  const kept = (row: readonly number[]): number[] => row.filter((_, i) => can[i]);
+  return { ...q, answers: q.answers.filter((_, i) => can[i]), others: kept(q.others), rows: Object.fromEntries(Object.entries(q.rows).map(([trait, row]) => [trait, kept(row)])) };
 }
 
 /** The question whose answer tells most now; danger first, then which part of the board it is. Null when no question is worth a tap. */

@@ -8,7 +8,8 @@ export type Danger = 'shock' | 'burning' | 'supplyNeutral' | 'service';
 export interface Question {
   readonly id: string;
   readonly complaints: readonly Complaint[];
-  readonly answers: readonly { readonly id: string; readonly danger?: Danger }[];
+  /** `ofTwo`: it speaks of another residual device, where there is one. */
+  readonly answers: readonly { readonly id: string; readonly danger?: Danger; readonly ofTwo?: boolean }[];
   readonly rows: Readonly<Partial<Record<Trait, readonly number[]>>>;
   readonly others: readonly number[];
   /** Asked of a board alone: it speaks of its devices. */
@@ -44,7 +45,7 @@ export const questions: readonly Question[] = [
   },
   {
     id: 'withIt', complaints: ['rcd trips'], ofBoard: true,
-    answers: [{ id: 'alone' }, { id: 'breaker' }, { id: 'otherRcd' }],
+    answers: [{ id: 'alone' }, { id: 'breaker' }, { id: 'otherRcd', ofTwo: true }],
     rows: { lineEarth: [80, 17, 3], appliance: [90, 7, 3], neutralEarth: [95, 2, 3], astray: [60, 2, 38], supply: [50, 5, 45], device: [97, 1, 2] }, others: [92, 4, 4],
   },
   {

@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { boardOf, metalName, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { boardOf, metalName, protectionsOf, roleOfPlace, terminalKey, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
 import { canBeClamped, clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
@@ -36,7 +36,10 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
       const v = magnitude(over(times(open, { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z)));
       // What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the tester's own ohms then set the volts.
       const floating = magnitude(z) / (magnitude(z) + ohm);
-      return density(test.volt, v, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
+      const foreseen = density(test.volt, v, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
+      // A neutral adrift stands where what runs and what leaks just then put it.
+      const adrift = under?.suspect.kind === 'supplyLost' && under.suspect.conductors.includes('N') && [test.from, test.to].some((k) => roleOfPlace(installation, k) === 'N');
+      return adrift ? (1 - ADRIFT) * foreseen + ADRIFT * ANY_VOLT_DENSITY : foreseen;
     }
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
@@ -78,6 +81,8 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
 
 /** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */
 const BONDED = 0.6;
+/** Of the volts of a neutral whose supply is lost, how much is anything between earth and line. */
+const ADRIFT = 0.7;
 const ANY_VOLT_DENSITY = 0.2;
 const onMetal = (shown: number, earthVolt: number): number => BONDED * density(shown, earthVolt, 4, 0.3) + (1 - BONDED) * ANY_VOLT_DENSITY;
 

@@ -35,8 +35,18 @@ export const services: readonly Guess[] = [
 const USUAL = 2;
 const usualShares = (sizes: number): Float64Array => Float64Array.from({ length: sizes * services.length }, (_, k) => (k % services.length === USUAL ? 1 / sizes : 0));
 
+/** Chance that what runs is another when the next test is made: a kettle clicks off, somebody switches a lamp on. */
+const RUNS_OTHERWISE = 0.1;
+
 /** What stands for less is left out of a forecast. */
-const LEAST_SHARE = 0.01;
+const LEAST_SHARE = 0.003;
+
+/** Shares without those that hardly count, of 1 all the same. */
+function likely(shares: Float64Array): Float64Array {
+  const kept = shares.map((x) => (x < LEAST_SHARE ? 0 : x));
+  const sum = kept.reduce((a, b) => a + b, 0);
+  return sum > 0 ? kept.map((x) => x / sum) : shares;
+}
 
 /** The circuit as a live test finds it under one suspect: volts, impedances and currents. */
 export interface LiveView {
@@ -267,7 +277,7 @@ export class LiveEvidence {
     // Before any test was made a closing is weighed with the usual guess alone, as one step of the routine that it begins.
     const tables = this.tablesOf(made);
     const usual = !tables.length && first.test.kind !== 'voltage';
-    const shares = Array.from(cells, (c) => (usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c, tables)));
+    const shares = Array.from(cells, (c) => likely(usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c, tables)));
     for (const [j, service] of services.entries()) {
       if (usual && j !== USUAL) continue;
       const scene = this.scene(first.state, service, j);
@@ -279,7 +289,7 @@ export class LiveEvidence {
         const here = parts ? this.scene(turned(first.state, parts), service, j) : scene;
         for (const [k, v] of (this.variants[c] as Variant[]).entries()) {
           const share = (shares[i] as Float64Array)[k * services.length + j] as number;
-          if (share < LEAST_SHARE) continue;
+          if (share === 0) continue;
           const view = here.view(s, v.ohm, impedances);
           for (const [r, o] of results.entries()) (chance[r] as Float64Array)[i] = ((chance[r] as Float64Array)[i] as number) + share * this.chance(o, here, view, s, v, here === scene ? (sound[r] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
         }
@@ -292,14 +302,21 @@ export class LiveEvidence {
   private sharesAfter(c: number, tables: readonly Float64Array[]): Float64Array {
     const n = (this.variants[c] as Variant[]).length * services.length;
     const at = c * ACROSS.length * services.length;
-    const shares = Float64Array.from({ length: n }, (_, k) => (services[k % services.length] as Guess).weight * Math.exp(tables.reduce((ln, t) => ln + (t[at + k] as number), 0)));
+    const lns = this.together(at, n, tables);
+    const shares = Float64Array.from(lns, (ln, k) => (services[k % services.length] as Guess).weight * Math.exp(ln));
     const all = shares.reduce((sum, x) => sum + x, 0);
-    return all > 0 ? shares.map((x) => x / all) : shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
+    if (!(all > 0)) return shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
+    // At the test to come things may run otherwise too.
+    return shares.map((x, k) => {
+      const size = k - (k % services.length);
+      const ofSize = shares.subarray(size, size + services.length).reduce((sum, y) => sum + y, 0);
+      return ((1 - RUNS_OTHERWISE) * x + RUNS_OTHERWISE * ofSize * (services[k % services.length] as Guess).weight) / all;
+    });
   }
 
   /** Most suspects leave a test as it is in the sound installation, whose chance was worked out once. */
   private chance(o: LiveObservation, scene: Scene, view: LiveView, s: Suspect, v: Variant, sound: number): number {
-    if (s.kind === 'unknown') return UNKNOWN_CHANCE;
+    if (s.kind === 'unknown') return o.test.kind === 'closed' || o.test.kind === 'works' ? UNKNOWN_CHANCE : UNKNOWN_DENSITY;
     if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound' || isUnseen(s))) return sound;
     return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
   }
@@ -308,12 +325,20 @@ export class LiveEvidence {
     if (!tables.length) return 0;
     let sum = 0;
     const sizes = (this.variants[c] as Variant[]).length;
-    for (let k = 0; k < sizes * services.length; k++) {
-      let ln = 0;
-      for (const t of tables) ln += t[c * ACROSS.length * services.length + k] as number;
-      sum += (Math.exp(ln) * (services[k % services.length] as Guess).weight) / sizes;
-    }
+    for (const [k, ln] of this.together(c * ACROSS.length * services.length, sizes * services.length, tables).entries()) sum += (Math.exp(ln) * (services[k % services.length] as Guess).weight) / sizes;
     return Math.log(Math.max(sum, 1e-300));
+  }
+
+  /** ln likelihood of all tests by size and guess: mostly one guess holds through them all, now and then things run otherwise at one of them. */
+  private together(at: number, n: number, tables: readonly Float64Array[]): Float64Array {
+    const lns = new Float64Array(n);
+    for (const t of tables)
+      for (let size = 0; size < n; size += services.length) {
+        let mean = 0;
+        for (const [j, { weight }] of services.entries()) mean += weight * Math.exp(t[at + size + j] as number);
+        for (let j = 0; j < services.length; j++) lns[size + j] = (lns[size + j] as number) + Math.log((1 - RUNS_OTHERWISE) * Math.exp(t[at + size + j] as number) + RUNS_OTHERWISE * mean + 1e-300);
+      }
+    return lns;
   }
 
   /** ln likelihood of one test per cell, size and service. */
@@ -374,5 +399,6 @@ export class LiveEvidence {
 /** A meter that floats, and a loop tester, go by what lies behind the volts. */
 const feelsImpedance = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'loop';
 
-/** What is on no map may do anything. */
+/** What is on no map may do anything: of a figure, any over all decades alike. */
 const UNKNOWN_CHANCE = 0.25;
+const UNKNOWN_DENSITY = 0.15;

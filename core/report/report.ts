@@ -6,7 +6,7 @@ import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -50,6 +50,10 @@ export function describeReport(view: JobView, now: number): Report {
     const s = suspects.get(id);
     return map && s ? suspectTitle(map, s) : id;
   };
+  const plain = (id: string): string => {
+    const s = suspects.get(id);
+    return map && s ? plainFault(map, s) : id;
+  };
   const proof = proofOf(view);
   const results = map ? retestResults(view) : [];
   const open = results.filter((r) => r.verdict !== 'met');
@@ -59,7 +63,7 @@ export function describeReport(view: JobView, now: number): Report {
     made: clock(now),
     status: view.status,
     proof: proof === 'proved' ? 'Proved: every retest owed was met.' : proof === 'nothing mended' ? 'Nothing was mended, so nothing is proved.' : `Not proved: ${open.length} of ${results.length} retests are open, not met or not done.`,
-    customer: customerPage(view, found.map((f) => f.what), proof === 'proved'),
+    customer: customerPage(view, view.mends.map((m) => plain(m.event.suspect)), proof === 'proved'),
     asked: askedLines(view),
     found,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
