@@ -1,4 +1,5 @@
 import { behindWay, boardOf, boardPart, faceKey, protectionsOf, terminalKey, upstreamOf, type Installation, type Protection } from '../installation';
+import { cannotBeReset } from '../asking';
 import { watching, type LiveObservation } from '../live';
 import type { Costs } from '../planning';
 import type { LiveDo } from '../safety';
@@ -35,7 +36,7 @@ export function closings(now: Now, costs: Costs): Candidate[] {
   const cleared = new Set(devices.filter((d) => d.residualMa !== null && seenToTrip(now, d)).flatMap((d) => [d.id, ...d.carries]));
   const isShort = (w: string): boolean => ((cleared.has(w) ? acrossLoads : shorts).get(w) ?? 0) > SHORT_SUSPECTED;
   // What trips may stand off or on when somebody comes: who has been told about it closes it first.
-  const fresh = !now.liveReadings.length && view.asked.complaint === 'rcd trips' && Object.keys(view.asked.answers).length > 0;
+  const fresh = !now.liveReadings.length && !cannotBeReset(map, view.asked) && view.asked.complaint === 'rcd trips' && Object.keys(view.asked.answers).length > 0;
   const list: Candidate[] = [];
   for (const d of devices) {
     if (d.id === 'main') continue;
@@ -61,9 +62,9 @@ export function closings(now: Now, costs: Costs): Candidate[] {
 /** Which device is quicker, and how quick, was seen when it tripped before. */
 export const holdsOrTrips = (closed: Protection, trips: Protection, state: WorkState): LiveObservation[] => [null, trips.id].map((tripped) => ({ test: { kind: 'closed', device: closed.id, result: tripped === null ? 'holds' : 'at once', tripped }, state }));
 
-/** Did it trip in this job, or leave a ramp nothing to raise? */
-export const seenToTrip = ({ liveReadings }: Now, d: Protection): boolean =>
-  liveReadings.some(({ event: { test: t } }) => (t.kind === 'closed' && t.tripped === d.id) || (t.kind === 'ramp' && t.device === d.id && t.outgoing === 'in' && t.mA !== null && t.mA < NOTHING_LEFT * (d.residualMa ?? 0)));
+/** Did it trip in this job, or leave a ramp nothing to raise; or is it told that it cannot be reset? */
+export const seenToTrip = ({ map, view: { asked }, liveReadings }: Now, d: Protection): boolean =>
+  cannotBeReset(map, asked)?.id === d.id || liveReadings.some(({ event: { test: t } }) => (t.kind === 'closed' && t.tripped === d.id) || (t.kind === 'ramp' && t.device === d.id && t.outgoing === 'in' && t.mA !== null && t.mA < NOTHING_LEFT * (d.residualMa ?? 0)));
 const NOTHING_LEFT = 0.1;
 
 /** What a ramp may show, as shares of the rated current; or that the device does not trip. */

@@ -40,7 +40,14 @@ export function whichQuestions(map: Installation, complaint: Complaint | null): 
 }
 
 /** The device that went, as it was told; undefined where nobody knows, or it is not of this board. */
-export const wentDevice = (map: Installation, asked: Asked): Protection | undefined => protectionsOf(map).find((d) => d.id === asked.answers[WENT] && asked.complaint && mayHaveGone(map, asked.complaint).includes(d));
+export const wentDevice = (map: Installation, asked: Asked): Protection | undefined => (asked.complaint ? mayHaveGone(map, asked.complaint) : []).find((d) => d.id === asked.answers[WENT]);
+
+/** The residual device that trips at once whenever it is reset, as it was told: the one that went, or the only one there is. */
+export function cannotBeReset(map: Installation, asked: Asked): Protection | undefined {
+  if (asked.complaint !== 'rcd trips' || asked.answers.tripsWhen !== 'atOnce') return undefined;
+  const [only, more] = protectionsOf(map).filter((d) => d.residualMa !== null);
+  return wentDevice(map, asked) ?? (more ? undefined : only);
+}
 
 /** How much likelier or less likely a suspect is for the part of the board that was told. What has no circuit of its own is as likely as before. */
 export function whichFactor(map: Installation, s: Suspect, asked: Asked): number {
