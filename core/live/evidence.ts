@@ -35,7 +35,7 @@ export const services: readonly Guess[] = [
 const USUAL = 2;
 const usualShares = (sizes: number): Float64Array => Float64Array.from({ length: sizes * services.length }, (_, k) => (k % services.length === USUAL ? 1 / sizes : 0));
 
-/** Chance that what runs is another when the next test is made: a kettle clicks off, somebody switches a lamp on. */
+/** Chance that what runs is another when a next figure is read: a kettle clicks off, somebody switches a lamp on. */
 const RUNS_OTHERWISE = 0.1;
 
 /** What stands for less is left out of a forecast. */
@@ -255,17 +255,17 @@ export class LiveEvidence {
   }
 
   /** The same test in the same state again is no new evidence: the last one stands. */
-  private tablesOf(observations: readonly LiveObservation[]): Float64Array[] {
+  private tablesOf(observations: readonly LiveObservation[]): Made[] {
     const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
-    return [...latest.values()].map((o) => this.table(o));
+    return [...latest.values()].map((o) => ({ table: this.table(o), figure: isFigure(o.test) }));
   }
 
   /** ln of one test's likelihood in one cell against the average of all cells before any test. */
   support(o: LiveObservation, c: number): number {
     const table = this.table(o);
     let average = 0;
-    for (let k = 0; k < this.cells.count; k++) average += Math.exp((this.cells.logPrior[k] as number) + this.joined(k, [table]));
-    return this.joined(c, [table]) - Math.log(average);
+    for (let k = 0; k < this.cells.count; k++) average += Math.exp((this.cells.logPrior[k] as number) + this.joined(k, [{ table, figure: false }]));
+    return this.joined(c, [{ table, figure: false }]) - Math.log(average);
   }
 
   /** Chance of each result of a test that could be made, all in one state, for some cells, after the tests that were `made`: rows as the results, columns as the cells. */
@@ -277,7 +277,7 @@ export class LiveEvidence {
     // Before any test was made a closing is weighed with the usual guess alone, as one step of the routine that it begins.
     const tables = this.tablesOf(made);
     const usual = !tables.length && first.test.kind !== 'voltage';
-    const shares = Array.from(cells, (c) => likely(usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c, tables)));
+    const shares = Array.from(cells, (c) => likely(usual ? usualShares((this.variants[c] as Variant[]).length) : this.sharesAfter(c, tables, isFigure(first.test))));
     for (const [j, service] of services.entries()) {
       if (usual && j !== USUAL) continue;
       const scene = this.scene(first.state, service, j);
@@ -299,13 +299,14 @@ export class LiveEvidence {
   }
 
   /** Of one cell the share of each of its sizes with each guess of the service, after the tests that were made: what held will hold again. */
-  private sharesAfter(c: number, tables: readonly Float64Array[]): Float64Array {
+  private sharesAfter(c: number, tables: readonly Made[], figure: boolean): Float64Array {
     const n = (this.variants[c] as Variant[]).length * services.length;
     const at = c * ACROSS.length * services.length;
     const lns = this.together(at, n, tables);
     const shares = Float64Array.from(lns, (ln, k) => (services[k % services.length] as Guess).weight * Math.exp(ln));
     const all = shares.reduce((sum, x) => sum + x, 0);
     if (!(all > 0)) return shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
+    if (!figure) return shares.map((x) => x / all);
     // At the test to come things may run otherwise too.
     return shares.map((x, k) => {
       const size = k - (k % services.length);
@@ -321,7 +322,7 @@ export class LiveEvidence {
     return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
   }
 
-  private joined(c: number, tables: readonly Float64Array[]): number {
+  private joined(c: number, tables: readonly Made[]): number {
     if (!tables.length) return 0;
     let sum = 0;
     const sizes = (this.variants[c] as Variant[]).length;
@@ -329,14 +330,14 @@ export class LiveEvidence {
     return Math.log(Math.max(sum, 1e-300));
   }
 
-  /** ln likelihood of all tests by size and guess: mostly one guess holds through them all, now and then things run otherwise at one of them. */
-  private together(at: number, n: number, tables: readonly Float64Array[]): Float64Array {
+  /** ln likelihood of all tests by size and guess: one guess holds through them all; now and then things run otherwise at one that shows a figure. That devices hold, one after another, is one thing that is seen. */
+  private together(at: number, n: number, tables: readonly Made[]): Float64Array {
     const lns = new Float64Array(n);
-    for (const t of tables)
+    for (const { table: t, figure } of tables)
       for (let size = 0; size < n; size += services.length) {
         let mean = 0;
         for (const [j, { weight }] of services.entries()) mean += weight * Math.exp(t[at + size + j] as number);
-        for (let j = 0; j < services.length; j++) lns[size + j] = (lns[size + j] as number) + Math.log((1 - RUNS_OTHERWISE) * Math.exp(t[at + size + j] as number) + RUNS_OTHERWISE * mean + 1e-300);
+        for (let j = 0; j < services.length; j++) lns[size + j] = (lns[size + j] as number) + (figure ? Math.log((1 - RUNS_OTHERWISE) * Math.exp(t[at + size + j] as number) + RUNS_OTHERWISE * mean + 1e-300) : (t[at + size + j] as number));
       }
     return lns;
   }
@@ -395,6 +396,11 @@ export class LiveEvidence {
     return ACROSS.map((x) => ({ ohm: Math.max(0, 10 ** (t + x * (this.cells.tSd[c] as number)) - 0.1), condition: asRated }));
   }
 }
+
+/** ln likelihood of one test by cell, size and guess; does it show a figure of what runs? */
+interface Made { readonly table: Float64Array; readonly figure: boolean }
+
+const isFigure = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'clamp' || kind === 'loop';
 
 /** A meter that floats, and a loop tester, go by what lies behind the volts. */
 const feelsImpedance = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'loop';
