@@ -56,7 +56,7 @@ function waysWords(map: Installation, ways: readonly string[]): string {
     else all.push([w]);
     return all;
   }, []);
-  const names = runs.flatMap((r) => (r.length > 2 ? [`${circuitOf(map, r[0] ?? '')} to ${circuitOf(map, r.at(-1) ?? '')}`] : r.map((w) => circuitOf(map, w))));
+  const names = runs.flatMap((r) => (r.length > 3 ? [`${circuitOf(map, r[0] ?? '')} to ${circuitOf(map, r.at(-1) ?? '')}`] : r.map((w) => circuitOf(map, w))));
   return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : (names[0] ?? '');
 }
 
