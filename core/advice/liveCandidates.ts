@@ -32,9 +32,9 @@ export function closings(now: Now, costs: Costs): Candidate[] {
   const { map, view } = now;
   const devices = protectionsOf(map);
   const [shorts, acrossLoads] = [shortShare(now), shortShare(now, (c) => !c.includes('E'))];
-  // A residual device that tripped cleared what goes to earth, and no breaker went with it.
-  const cleared = new Set(devices.filter((d) => d.residualMa !== null && seenToTrip(now, d)).flatMap((d) => [d.id, ...d.carries]));
-  const isShort = (w: string): boolean => ((cleared.has(w) ? acrossLoads : shorts).get(w) ?? 0) > SHORT_SUSPECTED;
+  // A residual device that tripped clears what goes to earth; where a breaker went with it, it may be a short all the same.
+  const clears = new Set(devices.filter((d) => d.residualMa !== null && view.asked.answers.withIt !== 'breaker' && seenToTrip(now, d)).flatMap((d) => [d.id, ...d.carries]));
+  const isShort = (w: string): boolean => ((clears.has(w) ? acrossLoads : shorts).get(w) ?? 0) > SHORT_SUSPECTED;
   // What trips may stand off or on when somebody comes: who has been told about it closes it first.
   const fresh = !now.liveReadings.length && !cannotBeReset(map, view.asked) && view.asked.complaint === 'rcd trips' && Object.keys(view.asked.answers).length > 0;
   const list: Candidate[] = [];

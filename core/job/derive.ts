@@ -215,7 +215,7 @@ class Fold {
     if (!renamed) return;
     this.state = renamed(this.state);
     this.readings = this.readings.map((r) => ({ ...r, state: renamed(r.state) }));
-    this.liveReadings = this.liveReadings.map((r) => ({ ...r, state: renamed(r.state) }));
+    this.liveReadings = this.liveReadings.map((r) => ({ ...r, event: plugsRenamed(r.event, renamed), state: renamed(r.state) }));
     const found = lump ? foundByDrawing(result.value, lump.id, this.readings.length, this.liveReadings.length, this.state.on ?? []) : null;
     if (found) this.found.push(found);
   }
@@ -305,6 +305,12 @@ class Fold {
       at: this.at, minutesUsed: this.used + (this.clockSince === null ? 0 : Math.max(0, (now - this.clockSince) / 60000)), clockSince: this.clockSince, flags: this.flags,
     };
   }
+}
+
+/** What was plugged in on a way that was one lump then were all the plugs of its drawing. */
+function plugsRenamed(e: EventOf<'liveRead'>, renamed: (s: WorkState) => WorkState): EventOf<'liveRead'> {
+  const { test } = e;
+  return test.kind === 'closed' && test.plugged ? { ...e, test: { ...test, plugged: [...renamed({ ...untouched, loadsOut: test.plugged }).loadsOut] } } : e;
 }
 
 function answersWith(answers: Asked['answers'], question: string, answer: string | null): Asked['answers'] {

@@ -1,4 +1,5 @@
 import { draftCircuit, endsAtPoint, loadsOf } from '../installation';
+import { liveTestWords } from '../wording';
 import { elementKey } from '../workstate';
 import { deriveJob, type EventBody, type JobEvent } from '.';
 
@@ -57,6 +58,14 @@ test('the same holds for what was tested with the supply on', () => {
   expect(view.liveReadings.map((r) => r.state.off.includes(part))).toEqual([true, true]);
   const on = deriveJob(log(...start, holds, lights, { type: 'switched', part, off: true }), 2e12);
   expect(on.liveReadings[0]?.state.off).not.toContain(part);
+});
+
+test('what was plugged in again on a lump were all the plugs of its drawing, in words too', () => {
+  const view = deriveJob(log(...start, { type: 'liveRead', test: { kind: 'closed', device: 'G1', result: 'at once', tripped: 'G1', plugged: ['c2.loads'] } }, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } }), 2e12);
+  const test = view.liveReadings[0]?.event.test;
+  if (!view.map || test?.kind !== 'closed') throw new Error('no test');
+  expect(test.plugged).toHaveLength(3);
+  expect(liveTestWords(view.map, test)).toMatch(/^Plugged in again on Way 2, /);
 });
 
 test('read before all switches were turned on, and drawn after: nobody knows what was reached, and it does not count; what was read with them on does', () => {

@@ -87,7 +87,7 @@ export function liveResultWords(map: Installation, t: LiveTest): string {
 /** What was tested. */
 export function liveTestWords(map: Installation, t: LiveTest): string {
   switch (t.kind) {
-    case 'closed': return t.plugged ? `${plugInWords(map, t.plugged)}, ${deviceWords(map, t.device)} on` : `${deviceWords(map, t.device)} closed`;
+    case 'closed': return t.plugged ? `${plugInWords(map, t.plugged).replace(/^Plug in/, 'Plugged in')}, ${deviceWords(map, t.device)} on` : `${deviceWords(map, t.device)} closed`;
     case 'voltage': return `Volts, ${pair(map, t.from, t.to)}`;
     case 'clamp': return `Clamp, ${aroundWords(map, t.around)}`;
     case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, ${t.outgoing === 'out' ? 'its ways off' : 'with loads on'}`;

@@ -46,7 +46,7 @@ export function Devices({ closed }: { closed: boolean }) {
           <Button label="All ways off" small disabled={closed || onWays.length === 0} onPress={() => record(...onWays.flatMap(offEvents))} testID="all-off" />
         </View>
         {rows.map((r) => <Row key={r.device.id} row={r} closed={closed} held={overcurrent && !r.group && r.device.kind !== 'main'} onOff={() => switchOff(r)} onClose={(result) => close(r, result)} />)}
-        <Words at="small" colour="soft" style={{ paddingTop: 10 }}>All ways off, the device on, then one way after another. What trips it is off again by itself. Holding with every way back proves little: neutral on earth holds until enough load runs.</Words>
+        <Words at="small" colour="soft" style={{ paddingTop: 10 }}>All ways off, the device on, then one way after another, or half of them at a time. What trips it is off again by itself. Holding with every way back proves little: neutral on earth holds until enough load runs.</Words>
       </View>
     </View>
   );
