@@ -1,6 +1,6 @@
 import { Advisor, drawKey, expectedAt, likelierFigure, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
-import { beforeLive, deriveJob, eventOfAction, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
+import { beforeLive, deriveJob, eventOfAction, putOn, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
 import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import type { Action } from '../../core/planning';
@@ -292,8 +292,8 @@ export class Electrician {
     this.record(...before, ...along);
     this.wait(MOVE_MIN * (step.do === 'close' ? step.out : step.do === 'plugIn' ? step.parts : []).flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length);
     let test: LiveTest;
-    if (step.do === 'close' || step.do === 'plugIn') {
-      test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...(step.do === 'plugIn' ? { plugged: [...step.parts] } : {}) };
+    if (step.do === 'close' || step.do === 'plugIn' || step.do === 'turnOn') {
+      test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...putOn(step) };
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
       test = this.nature.live(this.trueState(this.view.state), ask);
@@ -339,7 +339,7 @@ export class Electrician {
         if (both.map((s) => this.draw(s.place)).includes(true)) continue;
         return { ...last, two: both };
       }
-      if (v.says === 'sound') return { place: 'sound', share: v.share, suspect: undefined, two: null, told: true };
+      if (v.says === 'sound' || v.says === 'enough') return { place: 'sound', share: v.share, suspect: undefined, two: null, told: true };
       if (v.says === 'place' && advice.steps[0] && !this.lumpAt(v.place) && whichTold++ < MOST_WHICH) {
         this.follow(advice.steps[0]);
         continue;

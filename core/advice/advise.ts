@@ -15,6 +15,7 @@ import { drawNext, exhausted } from './draw';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { againstRecord } from './facts';
+import { enoughOf } from './enough';
 import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
 import { helpOf } from './help';
@@ -108,7 +109,10 @@ export class Advisor {
     // Where no test tells more, what the live ones alone have named is named.
     const nothingLeft = withPlan && told.says === 'none' && !steps.length && !live.length;
     const liveAlone = nothingLeft && !now.observations.length ? verdictOf(now, true) : null;
-    const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? next ?? liveAlone ?? told;
+    const ask = withPlan && !done && !confirm && told.says !== 'repeat' ? askFirst(now, steps, live) : null;
+    const look = withPlan && !done && !confirm && told.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null;
+    const enough = withPlan && !ask ? enoughOf(now, told, this.costs, steps, live, next) : null;
+    const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? enough ?? next ?? liveAlone ?? told;
     const named = done || verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'two';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,
@@ -126,8 +130,8 @@ export class Advisor {
       fit: fitOf(now),
       steps,
       liveSteps: live,
-      ask: withPlan && !named && !confirm && verdict.says !== 'repeat' ? askFirst(now, steps, live) : null,
-      look: withPlan && !named && !confirm && verdict.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null,
+      ask: named ? null : ask,
+      look: named ? null : look,
       liveFirst: liveFirst(now, steps, live, this.startWith),
       help: withPlan && !named && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
       lastChange: withChange ? lastChange(now) : null,

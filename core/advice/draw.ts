@@ -50,6 +50,9 @@ export function drawNext({ view, map, engine, belief }: Now, costs: Costs, steps
   const numbers = placesOf(map, engine.suspects);
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0);
   const others = [...(best ? [costOf(best.minutes, best.bits, entropy)] : []), ...live.slice(0, 1).map((s) => s.cost)];
-  const cost = costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(lump.share), entropy);
+  const cost = drawCost(lump.share, entropy, costs);
   return others.every((c) => cost < c) ? next : null;
 }
+
+/** Expected minutes to the end where a circuit with so much of the belief is drawn next. */
+export const drawCost = (share: number, entropy: number, costs: Costs): number => costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(share), entropy);

@@ -1,6 +1,7 @@
 import { boardOf, circuitsOf, findPoint, loadsOf } from '../installation';
 import { shareByPlace } from '../planning';
 import { elementKey } from '../workstate';
+import { ENOUGH } from './enough';
 import type { Now } from './now';
 
 /** What would help where no reading in reach tells more: each a thing that somebody can do about it. */
@@ -32,10 +33,11 @@ export function helpOf({ view, map, engine, belief, observations }: Now): Help[]
   const worst = (kind: 'reach' | 'hidden' | 'draw', ids: readonly string[], share: (id: string) => number): Help[] =>
     ids.map((point) => ({ help: kind, point, share: share(point) })).filter((h) => h.share > WORTH).sort((a, b) => b.share - a.share).slice(0, MOST_PLACES);
   const onCircuit = (id: string): number => places.reduce((sum, p) => sum + (circuits.get(p.place.split('.')[0] ?? '') === circuits.get(id) ? p.share : 0), 0);
+  const turnedDown = view.notNow.filter((k) => k !== ENOUGH);
   const unsaid = map.points.filter((p) => p !== board && loadsOf(p).some((l) => l.guessed && !view.state.loadsOut.includes(elementKey(p.id, l.id))));
   const guessed = map.sections.filter((s) => !s.lengthKnown && findPoint(map, s.b)?.kind !== 'undrawn' && findPoint(map, s.a)?.kind !== 'undrawn');
   return [
-    ...(view.notNow.length ? [{ help: 'turnedDown' as const, count: view.notNow.length }] : []),
+    ...(turnedDown.length ? [{ help: 'turnedDown' as const, count: turnedDown.length }] : []),
     ...worst('reach', [...view.unreachable], shareAt),
     ...worst('draw', map.points.filter((p) => p.kind === 'undrawn').map((p) => p.id), onCircuit),
     ...worst('hidden', map.points.filter((p) => p.reach === 'never').map((p) => p.id), shareAt),

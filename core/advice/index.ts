@@ -4,6 +4,7 @@ export type { LiveOutcome, LiveStepView } from './liveSteps';
 export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepView, SuspectView, Verdict } from './types';
 export type { Help } from './help';
 export { drawKey } from './draw';
+export { ENOUGH } from './enough';
 export type { LookView } from './look';
 export { hazardOf, type HazardKind, type HazardView } from './hazards';
 export { understand } from './understand';

@@ -2,6 +2,9 @@ import { editMap, loadOfPart, protectionsOf } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
 import { Play, type Scenario } from '../simulation';
 import { liveStepTitle } from '../wording';
+import { tradeCosts } from '../planning';
+import { loadTrials } from './liveLoads';
+import type { Now } from './now';
 import { Advisor, type Advice } from '.';
 
 // Appliances are the commonest cause (field guide, section 3): which of them makes a residual device go is found by plugs, with every cover on.
@@ -44,6 +47,26 @@ test.each([[0, 300], [2, 1500], [4, 40]])('plug %i, %i Ω to earth: it is named 
   expect(last.verdict).toMatchObject({ says: 'place', place: where.part });
   expect(play.view.state.opened).toEqual([]);
   expect(play.view.readings).toEqual([]);
+});
+
+test('what may hang behind switches is turned on behind a device that is on, and only what is not on already', () => {
+  const play = new Play({ ...scenario(plugs[0] as (typeof plugs)[number], 1e9), map: board }, 1e12);
+  for (const [question, answer] of Object.entries({ went: 'G1', tripsWhen: 'odd', since: 'suddenly' })) play.record({ type: 'answered', question, answer });
+  play.makeDead();
+  // Every line is sound as far as a lead reaches: what is left of it hangs behind a switch.
+  for (const w of [1, 2, 3, 4, 5, 6]) play.read({ fn: 'insulation', from: [`p0:W${w}`], to: ['p0:E'] });
+  const trials = (): { device: string; parts: readonly string[] }[] => loadTrials(new Advisor().believe(play.view) as Now, tradeCosts).flatMap(({ step }) => (step.do === 'turnOn' ? [step] : []));
+  expect(trials()).toEqual([]);
+  for (const d of protectionsOf(board)) for (const part of d.poles) play.record({ type: 'switched', part, off: false });
+  const first = trials();
+  expect(first.length).toBeGreaterThan(0);
+  expect(first.every((s) => s.device === 'G1')).toBe(true);
+  const most = first.reduce((x, y) => (y.parts.length > x.parts.length ? y : x));
+  expect(liveStepTitle(board, { do: 'turnOn', ...most })).toMatch(/^Turn on every switch on Way \d.*, RCD 1 on, and see$/);
+  play.makeLive({ do: 'turnOn', ...most });
+  // The record has them on: what is read then reaches them, and they are not turned on twice.
+  expect(play.view.state.on).toEqual(expect.arrayContaining([...most.parts]));
+  expect(trials().flatMap((s) => s.parts).filter((k) => most.parts.includes(k))).toEqual([]);
 });
 
 test('a short that opens a breaker is not looked for by plugging in', () => {

@@ -77,8 +77,8 @@ export type Explanation =
 export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' }
 
 export interface Verdict {
-  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; two: sure of two places, `place` is the second. */
-  readonly says: 'none' | 'repeat' | 'confirm' | 'draw' | 'drawNext' | 'place' | 'sound' | 'unknown' | 'two';
+  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; enough: nothing found, and going on is dear; two: sure of two places, `place` is the second. */
+  readonly says: 'none' | 'repeat' | 'confirm' | 'draw' | 'drawNext' | 'place' | 'sound' | 'enough' | 'unknown' | 'two';
   readonly place: string;
   readonly share: number;
   readonly repeat: string | null;
@@ -86,6 +86,8 @@ export interface Verdict {
   readonly onGuess: boolean;
   /** With `place`: what else is as sure as the place. */
   readonly surely: Surely | null;
+  /** With `enough`: expected minutes until it is sure; null where nothing is left to read. */
+  readonly minutes?: number | null;
 }
 
 export interface Fit {

@@ -50,7 +50,7 @@ export function verdictOf(now: Now, liveAlone = false): Verdict {
  * Chance that nothing is wrong that could cause what was complained of, and that nothing else was found. What is no fault may stand beside
  * one, so it says nothing for or against faults; a fault that nobody can have felt is none of the complaint's, until readings show it.
  */
-function nothingWrong({ view, engine, belief }: Now): number {
+export function nothingWrong({ view, engine, belief }: Now): number {
   const idle = idleShare(engine, belief);
   let [facts, causes] = [0, 0];
   for (const [i, s] of engine.suspects.entries()) {

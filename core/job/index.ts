@@ -4,5 +4,5 @@ export { deriveJob, PROOF_HOLDS_MIN, THROUGH_ARRESTER, UNKNOWN_SWITCH } from './
 export type { Asked, Flag, JobStatus, JobView, LiveReadingView, MendView, ProofView, ReadingView, Securing } from './view';
 export { parseEarly, placeEarly, type Early } from './early';
 export { jobFileSchema, parseJobFile, writeJobFile } from './file';
-export { beforeLive } from './beforeLive';
+export { beforeLive, putOn, turnedOn } from './beforeLive';
 export { eventOfAction, observationOf, situationOf, usableReadings } from './observations';

@@ -5,8 +5,8 @@ const milli = z.number().nonnegative();
 
 /** A live test and what it showed. Devices by id ("w3", "G1", "main"); places by key, "ground" for an independent earth, metal that is no point by its name (`metalKey`). */
 export const LiveTest = z.discriminatedUnion('kind', [
-  /** A way or device was closed, or, it being on, loads (`plugged`, by `point.element`) were put on it. `tripped`: the device that opened; null where it held, or nobody knows which. */
-  z.looseObject({ kind: z.literal('closed'), device: z.string(), result: z.enum(['holds', 'at once', 'after']), tripped: z.string().nullable(), plugged: z.array(z.string()).optional() }),
+  /** A way or device was closed, or, it being on, loads (`plugged`, by `point.element`) were put on it, or switches (`turnedOn`, by `point.element`; of a way that nobody has drawn its point, for all) were turned on. `tripped`: the device that opened; null where it held, or nobody knows which. */
+  z.looseObject({ kind: z.literal('closed'), device: z.string(), result: z.enum(['holds', 'at once', 'after']), tripped: z.string().nullable(), plugged: z.array(z.string()).optional(), turnedOn: z.array(z.string()).optional() }),
   z.looseObject({ kind: z.literal('voltage'), from: z.string(), to: z.string(), volt: milli, meter: z.enum(['low', 'high']) }),
   /** Milliamperes round conductors: "w3" all live conductors of a way, "w3/L" its line alone, "G1" or "main" all of a device, "earth" the main earthing conductor, "p3.load" line and neutral of an appliance's lead, "p3.load/L" its line alone. */
   z.looseObject({ kind: z.literal('clamp'), around: z.string(), mA: milli, filtered: z.boolean(), peak: z.boolean() }),

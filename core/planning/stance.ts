@@ -39,12 +39,14 @@ export function actionMinutes(a: Action, c: Costs): number {
     return a.do === 'takeOut' ? c.split : c.rejoin;
   }
   if (a.do === 'unplug' || a.do === 'plugIn') return a.parts.length * c.unplug;
-  if (a.do === 'switchesOn') return a.ways.length * (c.walk + SWITCHES_OF_A_WAY * c.flick);
+  if (a.do === 'switchesOn') return a.ways.length * allSwitchesMin(c);
   return { open: c.open, switch: c.flick, link: c.link, unlink: c.link }[a.do];
 }
 
 /** Switches that a way has, for the minutes. */
 const SWITCHES_OF_A_WAY = 5;
+/** Minutes to turn on every switch of a way that nobody has drawn. */
+export const allSwitchesMin = (c: Costs): number => c.walk + SWITCHES_OF_A_WAY * c.flick;
 
 /** Where the person stands and what may be reached. */
 export interface Situation {

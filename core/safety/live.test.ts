@@ -27,7 +27,7 @@ function randomStep(map: Installation, random: Random): LiveDo {
   const p = pick(map.points);
   const at = (): string => (random.chance(0.2) ? 'ground' : random.chance(0.1) ? 'metal:Handrail' : p.faces[0] && random.chance(0.7) ? `${p.id}/${p.faces[0].id}:${pick(p.terminals).id}` : `${p.id}:${pick(p.terminals).id}`);
   const someLoads = (): string[] => map.points.flatMap((x) => x.elements.flatMap((e) => (e.kind === 'load' && random.chance(0.3) ? [elementKey(x.id, e.id)] : [])));
-  return pick<LiveDo>([{ do: 'close', device, first: [], out: someLoads() }, { do: 'plugIn', device, parts: someLoads() }, { do: 'ramp', device, first: [] }, { do: 'clamp', around: random.pick([device, ...map.points.flatMap((x) => x.elements.flatMap((e) => (e.kind === 'load' ? [`${x.id}.${e.id}`, `${x.id}.${e.id}/L`] : [])))]) }, { do: 'works', point: p.id }, { do: 'voltage', from: at(), to: at() }, { do: 'loop', from: at(), to: at() }]);
+  return pick<LiveDo>([{ do: 'close', device, first: [], out: someLoads() }, { do: 'plugIn', device, parts: someLoads() }, { do: 'turnOn', device, parts: [p.id] }, { do: 'ramp', device, first: [] }, { do: 'clamp', around: random.pick([device, ...map.points.flatMap((x) => x.elements.flatMap((e) => (e.kind === 'load' ? [`${x.id}.${e.id}`, `${x.id}.${e.id}/L`] : [])))]) }, { do: 'works', point: p.id }, { do: 'voltage', from: at(), to: at() }, { do: 'loop', from: at(), to: at() }]);
 }
 
 /** What the physical step needs, worked out anew from what hands meet: not from the code under test. */
@@ -59,7 +59,7 @@ test('over 12,000 random live steps: none is free while something is bare, linke
     if (!cautions.includes(truth.coverOff ? 'coversOff' : 'coversOn')) throw new Error(`${i}: covers ${JSON.stringify([step, cautions])}`);
     if (needsCoverOff(map, step) !== truth.coverOff) throw new Error(`${i}: cover`);
     if ((step.do === 'voltage' || step.do === 'loop') && !cautions.includes('rightProbes')) throw new Error(`${i}: probes`);
-    if ((step.do === 'close' || step.do === 'plugIn') && !cautions.includes('nobodyNear')) throw new Error(`${i}: people`);
+    if ((step.do === 'close' || step.do === 'plugIn' || step.do === 'turnOn') && !cautions.includes('nobodyNear')) throw new Error(`${i}: people`);
     if (step.do === 'plugIn' && !cautions.includes('byThePlug')) throw new Error(`${i}: hands off`);
     // A lamp holder has live parts within a finger's reach.
     const lampMoved = (step.do === 'close' ? step.out : step.do === 'plugIn' ? step.parts : []).some((k) => map.points.find((x) => x.id === k.split('.')[0])?.kind === 'lamp');

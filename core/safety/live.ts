@@ -15,6 +15,8 @@ export type LiveDo =
   | { readonly do: 'close'; readonly device: string; readonly first: readonly string[]; readonly out: readonly string[] }
   /** Loads plugged in again behind a device that is on. */
   | { readonly do: 'plugIn'; readonly device: string; readonly parts: readonly string[] }
+  /** Switches turned on behind a device that is on: each that is drawn (`point.element`), every one of a way that nobody has drawn (its point). */
+  | { readonly do: 'turnOn'; readonly device: string; readonly parts: readonly string[] }
   | { readonly do: 'ramp'; readonly device: string; readonly first: readonly string[] }
   | { readonly do: 'clamp'; readonly around: string }
   | { readonly do: 'works'; readonly point: string }
@@ -51,6 +53,7 @@ export function cautionsOf(map: Installation, step: LiveDo): LiveCaution[] {
   switch (step.do) {
     case 'close': return ['coversOn', 'nobodyNear', ...lampsIn(map, step.out), 'pushOnce'];
     case 'plugIn': return ['coversOn', 'nobodyNear', 'byThePlug', ...lampsIn(map, step.parts)];
+    case 'turnOn': return ['coversOn', 'nobodyNear'];
     case 'ramp': return [covers, 'nobodyNear'];
     case 'clamp': return [covers, 'clampOnly'];
     case 'works': return ['coversOn'];

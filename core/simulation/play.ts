@@ -1,7 +1,7 @@
 import { rampOutgoing } from '../live';
 import { Advisor, safetyOf, type StepView } from '../advice';
 import { boardOf, endsAtPoint } from '../installation';
-import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
+import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, putOn, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { firstDo, retestResults, switchesToClose } from '../retest';
@@ -104,8 +104,8 @@ export class Play {
   makeLive(step: LiveDo): void {
     const { before, along, state } = beforeLive(this.scenario.map, this.view.state, step);
     for (const e of [...before, ...along]) this.record(e);
-    if (step.do === 'close' || step.do === 'plugIn') {
-      this.record({ type: 'liveRead', test: { ...this.liveInstrument().answer(state, { kind: 'closed', device: step.device }), ...(step.do === 'plugIn' ? { plugged: [...step.parts] } : {}) } });
+    if (step.do === 'close' || step.do === 'plugIn' || step.do === 'turnOn') {
+      this.record({ type: 'liveRead', test: { ...this.liveInstrument().answer(state, { kind: 'closed', device: step.device }), ...putOn(step) } });
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.scenario.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
       this.record({ type: 'liveRead', test: this.liveInstrument().answer(this.view.state, ask) });

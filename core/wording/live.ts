@@ -5,7 +5,7 @@ import type { LiveCaution, LiveDo } from '../safety';
 import { elementKey } from '../workstate';
 import { beliefPlaceName, firstCapital, laneLetter, pointName, spotName } from './places';
 import { circuitOf, deviceWords } from './devices';
-import { plugInWords, unplugWords } from './suspects';
+import { plugInWords, turnOnWords, unplugWords } from './suspects';
 
 export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
   coversOn: 'Covers on.',
@@ -39,6 +39,7 @@ export function liveStepTitle(map: Installation, s: LiveDo): string {
       if (s.out.length) return `${unplugWords(map, s.out)}, then close ${deviceWords(map, s.device)}`;
       return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
     case 'plugIn': return `${plugInWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
+    case 'turnOn': return `${turnOnWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
     case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)}`;
     case 'clamp': return `Clamp ${aroundWords(map, s.around)}`;
     case 'works': return `Does ${pointName(map, s.point)} work?`;
@@ -87,7 +88,7 @@ export function liveResultWords(map: Installation, t: LiveTest): string {
 /** What was tested. */
 export function liveTestWords(map: Installation, t: LiveTest): string {
   switch (t.kind) {
-    case 'closed': return t.plugged ? `${plugInWords(map, t.plugged).replace(/^Plug in/, 'Plugged in')}, ${deviceWords(map, t.device)} on` : `${deviceWords(map, t.device)} closed`;
+    case 'closed': return t.turnedOn ? `${turnOnWords(map, t.turnedOn).replace(/^Turn on/, 'Turned on')}, ${deviceWords(map, t.device)} on` : t.plugged ? `${plugInWords(map, t.plugged).replace(/^Plug in/, 'Plugged in')}, ${deviceWords(map, t.device)} on` : `${deviceWords(map, t.device)} closed`;
     case 'voltage': return `Volts, ${pair(map, t.from, t.to)}`;
     case 'clamp': return `Clamp, ${aroundWords(map, t.around)}`;
     case 'ramp': return `Ramp, ${deviceWords(map, t.device)}, ${t.outgoing === 'out' ? 'its ways off' : 'with loads on'}`;

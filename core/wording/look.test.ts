@@ -1,5 +1,5 @@
 import { draft } from '../installation/fixtures/drafted';
-import { soundGuide, verdictGuide } from '.';
+import { enoughGuide, soundGuide, verdictGuide } from '.';
 
 const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
 const sure = (kind: 'otherBar' | 'contact') => ({ kind, conductors: ['N'], open: [] });
@@ -26,4 +26,10 @@ test('"nothing wrong" says that a reading of the line stops at a switch that is 
   expect(soundGuide(draft('2 ways'), 'rcd trips', ['c1', 'c2'])).not.toMatch(/was not reached/);
   expect(soundGuide(draft('ring, 6'), 'rcd trips')).toMatch(/would hardly cause what was complained of/);
   expect(soundGuide(draft('ring, 6'), 'inspection')).toMatch(/not read is not proved/);
+});
+
+test('leaving it says the chance that is left, what surer takes, and of what comes and goes what to do', () => {
+  const words = (complaint: 'rcd trips' | 'inspection', minutes: number | null): string => enoughGuide(draft('6 ways, RCD on 1 to 6'), complaint, { share: 0.88, minutes });
+  expect(words('rcd trips', 22)).toMatch(/chance of 12 % is left that something here causes it.*22 min more.*behind a switch.*note when it does/);
+  expect(words('inspection', null)).toMatch(/something here is wrong\. No reading in reach tells more.*not read is not proved/);
 });

@@ -1,5 +1,6 @@
 import { boardOf, boardPart, findPoint, landingOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
+import { formatMinutes, formatShare } from '../units';
 import type { Verdict } from '../advice';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
@@ -44,12 +45,23 @@ function toDo(map: Installation, place: string): string {
   return p.kind === 'lamp' ? 'leave the lamp out, look at its holder, and fit another' : 'leave it unplugged, and have it repaired or replaced; its lead and plug belong to it';
 }
 
-/** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. `on`: ways that nobody has drawn with all their switches on. */
-export function soundGuide(map: Installation, complaint: Complaint | null, on: readonly string[] = []): string {
-  const hidden = map.points.some((p) => (p.kind === 'undrawn' && !on.includes(p.id)) || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
+/** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on. */
+export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {
   const felt = complaint !== null && complaint !== 'inspection';
-  const reach = hidden
-    ? '. What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again'
+  const left = `A chance of ${formatShare(1 - share)} is left that something here ${felt ? 'causes it' : 'is wrong'}.`;
+  const more = typeof minutes === 'number' ? `To be surer takes some ${formatMinutes(minutes)} more.` : 'No reading in reach tells more.';
+  return `${left} ${more}${hidden(map, on) ? ` ${BEHIND_SWITCHES}.` : ''} ${felt ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
+}
+
+const BEHIND_SWITCHES = 'What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again';
+/** May a switch that stood off have kept something from the leads? */
+const hidden = (map: Installation, on: readonly string[]): boolean => map.points.some((p) => (p.kind === 'undrawn' && !on.includes(p.id)) || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
+
+/** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. */
+export function soundGuide(map: Installation, complaint: Complaint | null, on: readonly string[] = []): string {
+  const felt = complaint !== null && complaint !== 'inspection';
+  const reach = hidden(map, on)
+    ? `. ${BEHIND_SWITCHES}`
     : felt ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved';
   return `With everything joined as recorded, every reading is as it should be${reach}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`;
 }

@@ -263,6 +263,14 @@ export function plugInWords(map: Installation, parts: readonly string[]): string
   return `Plug in again${lamps ? ', lamps in,' : ''} ${wherePlugs(map, points)}`;
 }
 
+/** "Turn on every switch on Way 2 and Way 3", "Turn on the switch at Hall". */
+export function turnOnWords(map: Installation, parts: readonly string[]): string {
+  const drawn = parts.filter((k) => k.includes('.'));
+  const whole = parts.filter((k) => !k.includes('.')).map((p) => labelOfSection(map, map.sections.find((s) => s.b === p || s.a === p)?.id ?? ''));
+  const single = shortened(pointsOf(drawn).map((p) => pointName(map, p)));
+  return `Turn on ${[whole.length ? `every switch on ${andList(whole)}` : '', single.length ? `${single.length > 1 ? 'the switches' : 'the switch'} at ${andList(single)}` : ''].filter(Boolean).join(' and ')}`;
+}
+
 /** "Unplug what is plugged in at Bench", "Take all lamps out on Shop lights", "Unplug everything at Bench 1, 2 and 4", "Unplug everything, lamps out, on Kitchen and Office". */
 export function unplugWords(map: Installation, parts: readonly string[]): string {
   const points = pointsOf(parts);

@@ -3,7 +3,7 @@ import { Button, Caution, Choice, Field, Problem, Sheet, Tick, Words } from '@/c
 import { useJob } from '@/features/job/JobProvider';
 import type { LiveAsk } from '@/tester';
 import { metalName, protectionsOf, residualDeviceOf } from '@core/installation';
-import { beforeLive } from '@core/job';
+import { beforeLive, putOn } from '@core/job';
 import { rampOutgoing, type LiveTest } from '@core/live';
 import { cautionsOf, type LiveDo } from '@core/safety';
 import { deviceWords, liveCautionWords, liveStepTitle } from '@core/wording';
@@ -29,7 +29,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   if (!map) return null;
   const { along, state } = beforeLive(map, view.state, step);
   const keep = (test: LiveTest): void => {
-    record(...along, { type: 'liveRead', test: test.kind === 'closed' && step.do === 'plugIn' ? { ...test, plugged: [...step.parts] } : test });
+    record(...along, { type: 'liveRead', test: test.kind === 'closed' ? { ...test, ...putOn(step) } : test });
     onClose();
   };
   const value = text.trim() === '' ? NaN : Number(text.trim().replace(',', '.'));
@@ -53,7 +53,8 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
     if (!map) return null;
     switch (step.do) {
       case 'close':
-      case 'plugIn': {
+      case 'plugIn':
+      case 'turnOn': {
         const own = protectionsOf(map).find((d) => d.id === step.device);
         const residual = residualDeviceOf(map, step.device);
         const may = [...new Set([residual?.id, own && own.kind !== 'main' ? own.id : undefined].filter((x): x is string => x !== undefined))];

@@ -71,7 +71,7 @@ export function RightScreen() {
         {found.map(toMend)}
         {failed && !found.length ? <Words bold testID="still-wrong">A retest is not met: something is still wrong. No single place stands out yet; Trace goes on from what was read.</Words> : null}
         {failed && !found.length ? <Button label="Go on in Trace" onPress={() => router.replace(`/job/${file.id}/trace`)} testID="back-to-trace" /> : null}
-        {found.length || failed ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
+        {found.length || failed ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' || advice?.verdict.says === 'enough' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
         {possible.length ? <Label>Not found, but still possible</Label> : null}
         {possible.map(toMend)}
 

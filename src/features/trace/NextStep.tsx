@@ -2,12 +2,12 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import { drawKey, type LookView, type StepView } from '@core/advice';
+import { drawKey, ENOUGH, type LookView, type StepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, enoughGuide, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
@@ -17,6 +17,8 @@ interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
   onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
 }
+
+const nothingFound = ({ asked }: JobView): string => (asked.complaint && asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here');
 
 /** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
 function openHere(view: JobView): string | null {
@@ -82,7 +84,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? (view.asked.complaint && view.asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here') : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFound(view) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
@@ -101,6 +103,22 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
         <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />
+      </>
+    );
+  }
+  if (verdict?.says === 'enough' && advice && !held) {
+    const more = verdict.minutes === null ? advice.help : [];
+    const mostSuspected = advice.suspects.find((s) => s.kind !== 'sound');
+    return (
+      <>
+        <Head label="So far" figure={formatShare(verdict.share)} belief />
+        <Words at="title" bold testID="verdict">{nothingFound(view)}</Words>
+        {lookFirst}
+        {lifted || !mostSuspected ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
+        {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, verdict, view.state.on)}</Words>}
+        {lifted ? null : <WhatHelps help={more} />}
+        <View style={row}>{lists}{verdict.minutes === null ? null : <Button label="Read on" small onPress={() => record({ type: 'notNow', step: ENOUGH })} testID="read-on" />}</View>
+        <Button label="Leave it here" kind="main" onPress={onRight} testID="to-right" />
       </>
     );
   }
