@@ -2,7 +2,8 @@ import type { Explanation, Outcome, StepView, SuspectView } from '../advice/type
 import type { Surely } from '../advice/surely';
 import { boardOf, circuitsOf, findPoint, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { deviceWords } from './devices';
-import { formatAmp, formatMetres, formatOhm, formatShare } from '../units';
+import { meter } from '../tester';
+import { formatAmp, formatIn, formatMetres, formatOhm, formatShare } from '../units';
 import type { Action } from '../planning';
 import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, firstCapital, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
@@ -214,16 +215,20 @@ export function explainsText(map: Installation, e: Explanation): string {
   }
 }
 
-/** Left column of an outcome: "below 0.1 Ω", "0.3 to 0.5 Ω", "no path". */
+/** Left column of an outcome, in figures as the meter shows them: "below 0.10 Ω", "0.02 to 0.09 MΩ", "no path". */
 export function outcomeRange(fn: 'continuity' | 'insulation', o: Outcome): string {
   if (o.count === 0) return 'else';
   if (o.above) return fn === 'continuity' ? 'no path' : '> 999 MΩ';
   const top = fn === 'continuity' ? 1e5 : 999e6;
   const floor = fn === 'continuity' ? 0.02 : 0.01e6;
   if (o.low <= floor && o.high >= top) return 'any figure';
-  if (o.high >= top) return `above ${formatOhm(o.low)}`;
-  if (o.low <= floor) return `below ${formatOhm(Math.max(o.high, 2 * floor))}`;
-  const [low, high] = [formatOhm(o.low), formatOhm(o.high)];
+  // The figures that fall into the row: where two meet within a digit, it is the upper one's.
+  const { digitOhm } = meter[fn];
+  const [from, to] = [Math.ceil(o.low / digitOhm(o.low) - 1e-6) * digitOhm(o.low), Math.floor(o.high / digitOhm(o.high) + 1e-6) * digitOhm(o.high)];
+  const words = (ohm: number): string => (fn === 'insulation' ? formatIn(ohm, 'MΩ') : formatOhm(ohm));
+  if (o.high >= top) return `above ${words(from)}`;
+  if (o.low <= digitOhm(0) / 2) return `below ${words(Math.max(Math.ceil(o.high / digitOhm(o.high) - 1e-6) * digitOhm(o.high), digitOhm(0)))}`;
+  const [low, high] = [words(from), words(Math.max(from, to))];
   if (low === high) return low;
   const [a = '', unitA = ''] = low.split(' ');
   const unitB = high.split(' ')[1] ?? '';

@@ -3,7 +3,9 @@ import { join } from 'node:path';
 import { suspectsOf } from '../faults';
 import { endsAtPoint } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
+import { seededRandom } from '../numeric';
 import { potteryScenarios } from '../simulation';
+import { displayOf, meter } from '../tester';
 import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
@@ -85,6 +87,34 @@ test('outcomes are said with their unit, off scale in words', () => {
   expect(outcomeRange('insulation', { ...outcome, above: true })).toBe('> 999 MΩ');
   expect(outcomeRange('insulation', { ...outcome, low: 2e5, high: 4e5 })).toBe('0.20 to 0.40 MΩ');
   expect(outcomeRange('continuity', { ...outcome, count: 0 })).toBe('else');
+});
+
+test('a figure that the meter shows falls by the words of the rows into the row that it falls into, and into no other', () => {
+  const random = seededRandom(4);
+  const ohms = (text: string, unit: string): number => Number(text) * ({ 'MΩ': 1e6, 'kΩ': 1e3, 'Ω': 1 }[unit] ?? NaN);
+  // "below 0.02 MΩ", "0.02 to 0.09 MΩ", "94 Ω to 1.20 kΩ", "0.05 Ω", "above 3.00 MΩ".
+  const holds = (words: string, ohm: number): boolean => {
+    const one = /^(below|above)? ?([\d.]+) (\S+)$/.exec(words);
+    const two = /^([\d.]+)(?: (\S+))? to ([\d.]+) (\S+)$/.exec(words);
+    const [least, most] = two ? [ohms(two[1] ?? '', two[2] ?? two[4] ?? ''), ohms(two[3] ?? '', two[4] ?? '')] : [ohms(one?.[2] ?? '', one?.[3] ?? ''), ohms(one?.[2] ?? '', one?.[3] ?? '')];
+    const near = 1e-9 * ohm + 1e-9;
+    return one?.[1] === 'below' ? ohm < most - near : ohm >= least - near && (one?.[1] === 'above' || ohm <= most + near);
+  };
+  let looked = 0;
+  for (let i = 0; i < 4000; i++) {
+    const fn = random.pick(['continuity', 'insulation'] as const);
+    const least = fn === 'insulation' ? 4 : -2;
+    const cuts = [0, ...[1, 2].map(() => 10 ** random.uniform(least, least + (fn === 'insulation' ? 3 : 2.9))).sort((a, b) => a - b), Infinity];
+    if ((cuts[2] as number) < (cuts[1] as number) * 1.3 + meter[fn].digitOhm(0) * 3) continue;
+    const rows = cuts.slice(1).map((high, k) => ({ low: cuts[k] as number, high, above: false, places: ['x'], suspects: [], count: 1, share: 1 }));
+    const shown = displayOf(fn, 10 ** random.uniform(least, least + (fn === 'insulation' ? 3 : 2.9)));
+    // Above a hundred ohms words have three digits, the meter four.
+    if (!('ohm' in shown) || rows.some((r) => Math.abs(r.high - shown.ohm) < 0.006 * shown.ohm)) continue;
+    const its = rows.findIndex((r) => shown.ohm >= r.low && shown.ohm < r.high);
+    expect({ shown, words: rows.map((r) => outcomeRange(fn, r)), in: rows.map((r) => holds(outcomeRange(fn, r), shown.ohm)) }).toMatchObject({ in: rows.map((_, k) => k === its) });
+    looked++;
+  }
+  expect(looked).toBeGreaterThan(2000);
 });
 
 test('what lies between line and neutral is also told as the load that would read so; what no appliance has is not', () => {
