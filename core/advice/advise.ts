@@ -10,7 +10,7 @@ import { clearedPlaces } from './cleared';
 import { lastChange, surprises } from './effects';
 import { LiveEvidence } from '../live';
 import { askFirst } from './ask';
-import { confirmation, type Confirmation } from './confirm';
+import { comparison, confirmation, type Confirmation } from './confirm';
 import { drawNext, exhausted } from './draw';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
@@ -96,7 +96,7 @@ export class Advisor {
     const places = shareByPlace(now.map, now.engine.suspects, now.belief);
     const suspects = shortlist(now);
     const first = verdictOf(now);
-    const confirm = first.says === 'place' ? confirmation(now, first.place, this.costs) : null;
+    const confirm = first.says === 'place' ? (confirmation(now, first.place, this.costs) ?? comparison(now, this.costs)) : null;
     const told: Verdict = confirm ? { ...first, says: 'confirm' } : first;
     const earthDoubt = doubtOfEarth(now);
     const unknownShare = shareOfKind(now, 'unknown');
@@ -148,12 +148,12 @@ export class Advisor {
     return steps.filter((s) => s.bits > TELLS_WHAT && s.minutes < NEAR_MIN).slice(0, 1).map((s) => stepView(now, s, safetyOf(view), earthDoubt));
   }
 
-  private confirming(now: Now, { actions, probes, minutes }: Confirmation, earthDoubt: boolean): StepView {
+  private confirming(now: Now, { actions, probes, minutes, code }: Confirmation, earthDoubt: boolean): StepView {
     const safety = safetyOf(now.view);
     const stateAfter = actions.reduce(applyAction, now.view.state);
     return {
       key: stepKey({ actions, probes }), actions, probes, minutes, bits: 0, needs: unmetNeeds(now.map, safety, { actions, probes, earthDoubt }),
-      outcomes: outcomesOf(now, { actions, probes, stateAfter }), why: { code: 'confirm', figure: 0 },
+      outcomes: outcomesOf(now, { actions, probes, stateAfter }), why: { code, figure: 0 },
     };
   }
 

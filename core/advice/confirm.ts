@@ -1,13 +1,13 @@
-import { againstSound, type Observation } from '../belief';
-import { roleOfPlace, type Installation } from '../installation';
-import { pullsByPlug, type Action, type Costs } from '../planning';
+import { againstSound, ohmOfCell, type Observation } from '../belief';
+import { endKeyOf, faceKey, findPoint, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, terminalKey, type Installation } from '../installation';
+import { pullsByPlug, stepKey, type Action, type Costs } from '../planning';
 import type { Probe } from '../probes';
 import type { Now } from './now';
 
 /** ln by which a reading speaks against a circuit with nothing wrong where it has shown the fault. */
 const SPEAKS = 0.7;
 
-export interface Confirmation { readonly actions: Action[]; readonly probes: Probe[]; readonly minutes: number }
+export interface Confirmation { readonly actions: Action[]; readonly probes: Probe[]; readonly minutes: number; readonly code: 'confirm' | 'compare' }
 
 /**
  * An appliance that carries the verdict, before anything is said: where it is still in it is taken out, and what spoke for it must come
@@ -25,7 +25,39 @@ export function confirmation({ view, map, engine, belief, observations }: Now, p
   const telling = shown ?? observations.filter((o) => between(map, o, conductors)).at(-1);
   if (!telling) return null;
   const [point = ''] = place.split('.');
-  return { actions: [{ do: out ? 'plugIn' : 'unplug', point, parts: [place] }], probes: [telling.probe], minutes: 2 * costs.walk + costs.unplug + costs.reading };
+  return { actions: [{ do: out ? 'plugIn' : 'unplug', point, parts: [place] }], probes: [telling.probe], minutes: 2 * costs.walk + costs.unplug + costs.reading, code: 'confirm' };
+}
+
+/** A cable of a guessed length that is longer than drawn has so many times its ohms at the most; what has more is no length. */
+const LONGER = 6;
+
+/**
+ * A poor end that carries the verdict, where a longer cable would read so too: another conductor of that cable is read over the same
+ * stretch, which a longer cable shows in both and a poor end in one. Null where that was read, or where no length could be it.
+ */
+export function comparison({ view, map, engine, belief, observations }: Now, costs: Costs): Confirmation | null {
+  const best = belief.weight.indexOf(Math.max(...belief.weight));
+  const suspect = engine.suspects[belief.cells.suspect[best] as number];
+  const end = suspect?.kind === 'resistiveEnd' && suspect.site.on === 'branch' && suspect.site.endKey ? parsePlace(suspect.site.endKey) : null;
+  const section = end?.at === 'end' ? sectionOfEnd(map, end)?.section : undefined;
+  const own = section?.cores.find((c) => end?.at === 'end' && c.id === end.core);
+  if (!section || !own || section.lengthKnown || ohmOfCell(belief, best) > LONGER * section.lengthM * engine.options.physics.ohmPerM(own.csaMm2, section.flexible ?? false)) return null;
+  const ends = [section.a, section.b];
+  const over = ({ probe }: Observation): boolean => {
+    const places = [...probe.from, ...probe.to];
+    return probe.fn === 'continuity' && probe.from.length === 1 && probe.to.length === 1 && places.every((k) => roleOfPlace(map, k) !== own.role) && ends.every((p) => places.some((k) => pointOfPlace(map, k) === p));
+  };
+  const other = section.cores.find((c) => c.role.startsWith('L') && c.role !== own.role) ?? section.cores.find((c) => c.role === 'N' && c.role !== own.role);
+  if (!other || observations.some(over) || ends.some((p) => view.unreachable.includes(p))) return null;
+  const at = (side: 'a' | 'b'): string => {
+    const point = findPoint(map, section[side]);
+    const key = endKeyOf(section, side, other.id);
+    const [face] = point?.faces ?? [];
+    if (view.state.out.includes(key)) return key;
+    return point && face && point.reach === 'face' && !view.state.opened.includes(point.id) ? faceKey(point.id, face.id, other[side]) : terminalKey(section[side], other[side]);
+  };
+  const probes: Probe[] = [{ fn: 'continuity', from: [at('a')], to: [at('b')] }];
+  return view.notNow.includes(stepKey({ actions: [], probes })) ? null : { actions: [], probes, minutes: costs.walk + costs.reading, code: 'compare' };
 }
 
 /** Was it read between these conductors? */

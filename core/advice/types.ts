@@ -77,7 +77,7 @@ export type Explanation =
 export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' }
 
 export interface Verdict {
-  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again; place: sure of the place; sound: nothing wrong found; enough: nothing found, and going on is dear; two: sure of two places, `place` is the second. */
+  /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again, or a poor end where a longer cable would read so too, read another conductor; place: sure of the place; sound: nothing wrong found; enough: nothing found, and going on is dear; two: sure of two places, `place` is the second. */
   readonly says: 'none' | 'repeat' | 'confirm' | 'draw' | 'drawNext' | 'place' | 'sound' | 'enough' | 'unknown' | 'two';
   readonly place: string;
   readonly share: number;
@@ -117,7 +117,7 @@ export interface StepView {
   readonly bits: number;
   readonly needs: readonly Need[];
   readonly outcomes: readonly Outcome[];
-  readonly why: { readonly code: 'repeat' | 'confirm' | 'opens' | 'splits' | 'pulls' | 'links' | 'cheap' | 'halves'; readonly figure: number };
+  readonly why: { readonly code: 'repeat' | 'confirm' | 'compare' | 'opens' | 'splits' | 'pulls' | 'links' | 'cheap' | 'halves'; readonly figure: number };
 }
 
 export interface LastChange { readonly reading: string; readonly place: string; readonly from: number; readonly to: number }

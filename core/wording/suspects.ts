@@ -371,6 +371,7 @@ const pullsNeutral = (actions: readonly Action[]): boolean => actions.some((a) =
 
 export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits' | 'actions'>): string {
   switch (step.why.code) {
+    case 'compare': return 'A cable that is longer than drawn reads high in all its conductors, a poor end in one. Read another over the same stretch.';
     case 'confirm': return 'The appliance carries the verdict. Out of the circuit it proves itself: the reading must come right, or it is something else.';
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';

@@ -42,11 +42,11 @@ export function LiveNext({ closed }: { closed: boolean }) {
     );
   }
   const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat' || verdict.says === 'confirm');
-  const aside = known && loadOfPart(map, verdict.place)?.load.unplugs === true;
+  const aside = verdict?.says === 'place' && loadOfPart(map, verdict.place)?.load.unplugs === true;
   if (known && advice?.suspects[0])
     return (
       <View style={card} testID="live-next">
-        <Label>Known well enough</Label>
+        <Label>{verdict.says === 'place' ? 'Known well enough' : 'Likeliest, and one reading settles it'}</Label>
         <Words at="lead" bold testID="live-known">{verdictTitle(map, advice.suspects, verdict.surely)}</Words>
         {aside ? <Words>Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.</Words> : <Words>Every reading goes with you into the circuit.</Words>}
         {aside ? <Button label="Put right" kind="main" onPress={() => router.replace(`/job/${file.id}/right`)} testID="live-right" /> : <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />}
