@@ -34,7 +34,8 @@ export function loadTrials(now: Now, costs: Costs): Candidate[] {
     const [outside, inside] = [parts.filter((k) => state.loadsOut.includes(k)), parts.filter((k) => !state.loadsOut.includes(k))];
     const without = (closed: Protection, of: readonly string[]): Candidate[] =>
       most(of) < WORTH_TRYING ? [] : sets(of, suspicion).map((some): Candidate => ({ step: { do: 'close', device: closed.id, first: [], out: some }, minutes: costs.flick + minutes(some), results: holdsOrTrips(closed, d, closedIn(moved(state, some, true), closed)) }));
-    const switches = isClosed(d, state) ? switchesOff(now, ways.filter((w) => w.id === d.id || isClosed(w, state))) : new Map<string, number>();
+    // Something more is put only on what was seen to hold: else it says no more than closing it does.
+    const switches = isClosed(d, state) && seenToHold(now, d) ? switchesOff(now, ways.filter((w) => w.id === d.id || isClosed(w, state))) : new Map<string, number>();
     const turnOns = [...switches.values()].reduce((sum, x) => sum + x, 0) < WORTH_TURNING ? [] : sets([...switches.keys()].sort((a, b) => (switches.get(b) ?? 0) - (switches.get(a) ?? 0)), switches).map((some): Candidate => ({
       step: { do: 'turnOn', device: d.id, parts: some }, minutes: some.reduce((sum, k) => sum + (k.includes('.') ? costs.walk + costs.flick : allSwitchesMin(costs)), 0) + costs.walk + WATCH_MIN, results: holdsOrTrips(d, d, turnedOn(state, some)),
     }));
@@ -48,6 +49,12 @@ export function loadTrials(now: Now, costs: Costs): Candidate[] {
       ...(isClosed(d, state) && most(outside) >= WORTH_TRYING ? sets(outside, suspicion).map((some): Candidate => ({ step: { do: 'plugIn', device: d.id, parts: some }, minutes: minutes(some), results: holdsOrTrips(d, d, moved(state, some, false)) })) : []),
     ];
   });
+}
+
+/** Did what was closed of it last hold? */
+function seenToHold({ liveReadings }: Now, d: Protection): boolean {
+  const last = liveReadings.flatMap(({ event: { test: t } }) => (t.kind === 'closed' && (t.device === d.id || d.carries.includes(t.device)) ? [t] : [])).at(-1);
+  return last?.result === 'holds';
 }
 
 const moved = (state: WorkState, parts: readonly string[], out: boolean): WorkState => parts.reduce((s, k) => setLoadOut(s, k, out), state);
