@@ -6,7 +6,7 @@ import { seededRandom, type Random } from '../../core/numeric';
 import type { Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
 import { FAILS, firstDo, loadsToTakeOut, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
-import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../../core/safety';
+import { provingPairs, putBackList, unmetNeeds, watchesDevice, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
 import type { LiveAsk } from '../../core/simulation';
 import { isAbove, meter, type Displayed } from '../../core/tester';
@@ -52,6 +52,8 @@ export const CAP_MIN = 150;
 const SURE = 0.95;
 /** One plug in or out, minutes. */
 const MOVE_MIN = 0.3;
+/** All switches of a way on, minutes. */
+const SWITCHES_MIN = 1;
 /** One entry in fifty is not what the meter said, and one act in fifty was not done. */
 const SLIPS = 0.02;
 /** Who is asked "is the unit right?" looks again. */
@@ -291,8 +293,9 @@ export class Electrician {
     const { before, along, state } = beforeLive(this.map, this.view.state, step);
     this.record(...before, ...along);
     this.wait(MOVE_MIN * (step.do === 'close' ? step.out : step.do === 'plugIn' ? step.parts : []).flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length);
+    if (step.do === 'turnOn') this.wait(SWITCHES_MIN * step.parts.length);
     let test: LiveTest;
-    if (step.do === 'close' || step.do === 'plugIn' || step.do === 'turnOn') {
+    if (watchesDevice(step)) {
       test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...putOn(step) };
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };

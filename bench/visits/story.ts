@@ -41,7 +41,7 @@ export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: reado
     const ids = q.answers.map((a) => a.id);
     const plain = q.id === WHERE ? feltOn(asked.complaint, s, house) : answerTo(q.id, s, wrongs, random);
     const known = plain !== null && ids.includes(plain) ? plain : random.pick(q.answers.filter((a) => !a.danger)).id;
-    const answer = random.chance(ERRS) ? (random.chance(0.5) ? 'dontKnow' : random.pick(q.answers.filter((a) => !a.danger)).id) : known;
+    const answer = random.chance(ERRS) ? (random.chance(0.5) ? '' : random.pick(q.answers.filter((a) => !a.danger)).id) : known;
     now = { ...now, answers: { ...now.answers, [q.id]: answer } };
     events.push({ type: 'answered', question: q.id, answer });
   }

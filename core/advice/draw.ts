@@ -41,18 +41,24 @@ export const exhausted = (best: StepView | undefined): boolean => !best || best.
  * The circuit to draw next, and how much of the belief lies on it: where nothing in reach tells more, or where going into it promises a
  * shorter way than whatever can still be read without. That it is on this circuit or is not is what its points tell.
  */
-export function drawNext({ view, map, engine, belief }: Now, costs: Costs, steps: readonly StepView[], live: readonly LiveStepView[]): Verdict | null {
+export function drawNext(now: Now, costs: Costs, steps: readonly StepView[], live: readonly LiveStepView[]): Verdict | null {
+  const { view, map, engine, belief } = now;
   const lump = mostOnUndrawn(map, shareByPlace(map, engine.suspects, belief), view.notNow);
   if (!lump || lump.share <= WORTH_DRAWING) return null;
   const [best] = steps;
   const next: Verdict = { says: 'drawNext', ...lump, repeat: null, onGuess: false, surely: null };
   if (exhausted(best) && live.every((s) => s.bits < LITTLE_LEFT)) return next;
+  return drawCost(now, lump.share, costs) < minutesLeft(now, steps, live) ? next : null;
+}
+
+/** Expected minutes to the end by the best of what can be read; infinite where there is nothing. */
+export const minutesLeft = (now: Now, [best]: readonly StepView[], [live]: readonly LiveStepView[]): number => Math.min(best ? costOf(best.minutes, best.bits, entropyOf(now)) : Infinity, live?.cost ?? Infinity);
+
+/** What is open, bits. */
+function entropyOf({ map, engine, belief }: Now): number {
   const numbers = placesOf(map, engine.suspects);
-  const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0);
-  const others = [...(best ? [costOf(best.minutes, best.bits, entropy)] : []), ...live.slice(0, 1).map((s) => s.cost)];
-  const cost = drawCost(lump.share, entropy, costs);
-  return others.every((c) => cost < c) ? next : null;
+  return frontOf(engine, belief, (s) => numbers[s] ?? 0).entropy;
 }
 
 /** Expected minutes to the end where a circuit with so much of the belief is drawn next. */
-export const drawCost = (share: number, entropy: number, costs: Costs): number => costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(share), entropy);
+export const drawCost = (now: Now, share: number, costs: Costs): number => costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(share), entropyOf(now));

@@ -1,5 +1,5 @@
-import { costOf, frontOf, placesOf, type Costs } from '../planning';
-import { drawCost } from './draw';
+import type { Costs } from '../planning';
+import { drawCost, minutesLeft } from './draw';
 import type { LiveStepView } from './liveSteps';
 import type { Now } from './now';
 import type { StepView, Verdict } from './types';
@@ -18,15 +18,12 @@ const DEAR_TO_INSPECT_MIN = 300;
 
 /** The offer to leave it, with the expected minutes to be sure; null while going on is worth them. Where nothing is left to read they are infinite. */
 export function enoughOf(now: Now, told: Verdict, costs: Costs, steps: readonly StepView[], live: readonly LiveStepView[], next: Verdict | null): Verdict | null {
-  const { view, map, engine, belief, observations } = now;
+  const { view, observations } = now;
   if (told.says !== 'none' || observations.length === 0 || now.two) return null;
   const fine = nothingWrong(now);
   if (fine < LIKELY_FINE) return null;
-  const numbers = placesOf(map, engine.suspects);
-  const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0);
-  const [best] = steps;
-  const minutes = Math.min(...(best ? [costOf(best.minutes, best.bits, entropy)] : []), ...live.slice(0, 1).map((s) => s.cost), ...(next ? [drawCost(next.share, entropy, costs)] : []));
-  const left = minutes === Infinity;
-  if (!left && (view.notNow.includes(ENOUGH) || minutes / (1 - fine) < (view.asked.complaint === 'inspection' ? DEAR_TO_INSPECT_MIN : DEAR_MIN))) return null;
-  return { ...told, says: 'enough', place: 'sound', share: fine, minutes: left ? null : minutes };
+  const minutes = Math.min(minutesLeft(now, steps, live), next ? drawCost(now, next.share, costs) : Infinity);
+  const nothingToRead = minutes === Infinity;
+  if (!nothingToRead && (view.notNow.includes(ENOUGH) || minutes / (1 - fine) < (view.asked.complaint === 'inspection' ? DEAR_TO_INSPECT_MIN : DEAR_MIN))) return null;
+  return { ...told, says: 'enough', place: 'sound', share: fine, minutes: nothingToRead ? null : minutes };
 }

@@ -2,7 +2,7 @@ import { behindWay, boardOf, boardPart, faceKey, protectionsOf, terminalKey, ups
 import { cannotBeReset } from '../asking';
 import { watching, type LiveObservation } from '../live';
 import type { Costs } from '../planning';
-import type { LiveDo } from '../safety';
+import { watchesDevice, type LiveDo } from '../safety';
 import { setOff, type WorkState } from '../workstate';
 import { hazardsOf } from './hazards';
 import type { Now } from './now';
@@ -24,7 +24,7 @@ export function harmless(now: Now): (c: Candidate) => boolean {
   const behind = devices.map((d) => ({ d, ...behindWay(now.map, d.id) }));
   const places = hazardsOf(now).map((h) => h.place.split('.')[0] ?? '');
   const bad = new Set(behind.filter(({ sections, points }) => [...sections, ...points].some((x) => places.includes(x.id))).map(({ d }) => d.id));
-  return ({ step, results: [first] }) => (step.do !== 'close' && step.do !== 'ramp' && step.do !== 'plugIn' && step.do !== 'turnOn') || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
+  return ({ step, results: [first] }) => (step.do !== 'ramp' && !watchesDevice(step)) || !first || !devices.some((d) => bad.has(d.id) && d.poles.every((p) => !first.state.off.includes(p)) && (d.id === step.device || devices.find((x) => x.id === step.device)?.carries.includes(d.id) === true));
 }
 
 /** Reset routine: each device that is off and whose feeders are on; and a group with all its ways off first, or with about half of the suspicion off. */

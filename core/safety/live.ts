@@ -23,6 +23,9 @@ export type LiveDo =
   | { readonly do: 'voltage'; readonly from: string; readonly to: string }
   | { readonly do: 'loop'; readonly from: string; readonly to: string };
 
+/** Is a device watched, whether it holds? */
+export const watchesDevice = (s: LiveDo): s is Extract<LiveDo, { readonly do: 'close' | 'plugIn' | 'turnOn' }> => s.do === 'close' || s.do === 'plugIn' || s.do === 'turnOn';
+
 /** Does the step need a cover off while it is live? Then it comes only where nothing else answers. */
 export function needsCoverOff(map: Installation, step: LiveDo): boolean {
   // The lead of an appliance lies open to a clamp.

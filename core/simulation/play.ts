@@ -5,7 +5,7 @@ import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, putOn, t
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { firstDo, retestResults, switchesToClose } from '../retest';
-import { provingPairs, putBackList, unmetNeeds, type LiveDo } from '../safety';
+import { provingPairs, putBackList, unmetNeeds, watchesDevice, type LiveDo } from '../safety';
 import { liveTesterOf, type LiveAsk, type SimulatedLive } from './liveTester';
 import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
@@ -104,7 +104,7 @@ export class Play {
   makeLive(step: LiveDo): void {
     const { before, along, state } = beforeLive(this.scenario.map, this.view.state, step);
     for (const e of [...before, ...along]) this.record(e);
-    if (step.do === 'close' || step.do === 'plugIn' || step.do === 'turnOn') {
+    if (watchesDevice(step)) {
       this.record({ type: 'liveRead', test: { ...this.liveInstrument().answer(state, { kind: 'closed', device: step.device }), ...putOn(step) } });
     } else {
       const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.scenario.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };

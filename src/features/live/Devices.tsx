@@ -68,7 +68,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
         <Words bold lines={1}>{row.name}</Words>
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
           {suspect ? <Words figure bold colour="suspect">{formatShare(row.share ?? 0)}</Words> : null}
-          <Words at="small" colour={last ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{last ? `${row.on ? '' : 'off · '}${last}` : row.plate}</Words>
+          <Words at="small" colour={last ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{last ? row.on ? last : `off · ${last === 'holds' ? 'held' : last}` : row.plate}</Words>
         </View>
       </View>
       {row.on ? (

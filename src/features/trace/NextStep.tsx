@@ -3,7 +3,7 @@ import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import { drawKey, ENOUGH, type LookView, type StepView } from '@core/advice';
-import { suspectsOf } from '@core/faults';
+import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
@@ -108,7 +108,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   }
   if (verdict?.says === 'enough' && advice && !held) {
     const more = verdict.minutes === null ? advice.help : [];
-    const mostSuspected = advice.suspects.find((s) => s.kind !== 'sound');
+    const mostSuspected = advice.suspects.find(isFault);
     return (
       <>
         <Head label="So far" figure={formatShare(verdict.share)} belief />
