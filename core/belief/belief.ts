@@ -1,6 +1,6 @@
 import { asTheyStand, type Suspect } from '../faults';
 import { circuitsOf, type Installation } from '../installation';
-import { logSumExp, normalCdf } from '../numeric';
+import { logSumExp, normalCdf, rootOfSquares } from '../numeric';
 import { planPhysics, type Physics } from '../network';
 import { probeKey, respond, type Answers, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, meter, STEADY_SD, toY, type Displayed } from '../tester';
@@ -191,7 +191,7 @@ export class BeliefEngine {
     const y = toY(g.fn, ohm);
     // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.
     if (this.soundIsFlat) return AS_IT_SHOULD_BE * (g.above ? BEYOND_RANGE : Math.max(SLIP_DENSITY, isSoundInsulation(ohm) ? healthyDensity(ohm, g.ohm, seenBefore(g)) : 0));
-    const sd = Math.hypot(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);
+    const sd = rootOfSquares(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);
     if (g.above) return Math.max(SLIP_OFF, normalCdf((y - g.y) / sd));
     return Math.max(SLIP_DENSITY, Math.exp(-0.5 * ((g.y - y) / sd) ** 2) / (sd * 2.5066282746));
   }

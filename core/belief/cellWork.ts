@@ -1,4 +1,4 @@
-import { normalCdf } from '../numeric';
+import { normalCdf, rootOfSquares } from '../numeric';
 import { respond, type Response } from '../probes';
 import { meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
@@ -313,7 +313,7 @@ export class CellWork {
   /** The pull of a reading on the cell's size where something else is in, of which nothing but that is known. */
   private pullWith(r: Response | undefined, x: number, k: number, ohm: number, residual: number, iv: number, scaleOhm: number): void {
     if (!r || r.kind === 0) return;
-    const jt = (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / Math.hypot(ohm, scaleOhm);
+    const jt = (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / rootOfSquares(ohm, scaleOhm);
     if (!Number.isFinite(jt)) return;
     add(this.h, 0, iv * jt * jt);
     add(this.g, 0, iv * jt * residual);

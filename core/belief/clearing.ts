@@ -1,4 +1,4 @@
-import { normalCdf } from '../numeric';
+import { normalCdf, rootOfSquares } from '../numeric';
 import { respond, type Response } from '../probes';
 import { isAbove, meter, toY } from '../tester';
 import type { BeliefEngine, Observation } from './belief';
@@ -55,7 +55,7 @@ function likelihood(engine: BeliefEngine, o: Observation, r: Response, others: r
   const ohm = Math.min(respond(r, x, d, 1), CEILING_OHM);
   const slopeS = scaleSlope(r, x, d, 1, ohm);
   const k = meter[fn].scaleOhm;
-  const sd = Math.hypot(engine.noiseSd(fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS : 0), (insulationSd * (Number.isFinite(slopeS) ? slopeS : 0)) / Math.hypot(ohm, k));
+  const sd = rootOfSquares(engine.noiseSd(fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS : 0), (insulationSd * (Number.isFinite(slopeS) ? slopeS : 0)) / rootOfSquares(ohm, k));
   const y = toY(fn, ohm);
   clearSay(say);
   for (const m of others) addSay(say, m.share, m.own, fn, isAbove(o.displayed) ? null : o.displayed.ohm, Math.min(respond(m.r, x, d, 1), CEILING_OHM), ohm, isAbove(o.displayed) ? 0 : toY(fn, o.displayed.ohm), null, 1);

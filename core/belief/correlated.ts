@@ -1,4 +1,4 @@
-import { normalCdf } from '../numeric';
+import { normalCdf, rootOfSquares } from '../numeric';
 import { insulationSlopes, lengthSlopes, respond, type Response } from '../probes';
 import { instrumentSdOhm, meter, toY } from '../tester';
 import type { BeliefEngine } from './belief';
@@ -74,6 +74,8 @@ export class Correlated {
   private readonly off: PlanOff;
   private readonly ohm: Float64Array;
   private readonly scaleOhm: Float64Array;
+  /** Ohms of a row by a unit of y. */
+  private readonly perOhm: Float64Array;
   private readonly earlier: Earlier;
   private readonly parts: Parts;
   /** What each part is worth in the sound circuit. */
@@ -130,6 +132,7 @@ export class Correlated {
     this.ofCpc = new Float64Array(m * this.circuits);
     this.ohm = new Float64Array(m);
     this.scaleOhm = new Float64Array(m);
+    this.perOhm = new Float64Array(m);
     this.off = new PlanOff(tailsOf(engine, this.circuits), m);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
     this.inHand = new Uint8Array(this.parts.rows.length);
@@ -216,7 +219,7 @@ export class Correlated {
     const first = this.climb(c, best0);
     const { doubted } = this;
     const best = this.dropping(c, first);
-    if (doubted < 2) return this.throughLoads(c, best);
+    if (doubted < 2) return this.throughLoads(c, best, best0);
     // Several readings that each look wrong may be right together: one cable that insulates badly, or a thinner core, shows in all of them.
     const dropped = this.dropped.slice();
     return this.throughLoads(c, this.ifBetter(c, best, () => {
@@ -226,18 +229,18 @@ export class Correlated {
     }, () => {
       this.trusting = false;
       this.dropped.set(dropped);
-    }));
+    }), best0);
   }
 
   /**
    * What is read through a load of any ohms says of a fault's size hardly more than that it is less: the evidence is the mean over the cell, and
    * what the load adds where its own ohms are lost. At the best size alone a load of no ohms would be taken for granted.
    */
-  private throughLoads(c: number, best: number): number {
+  private throughLoads(c: number, best: number, best0: number): number {
     const { cells } = this.engine;
     const [centre, sd] = [cells.tCentre[c] as number, cells.tSd[c] as number];
     const prior = 1 / sd ** 2;
-    if (Number.isNaN(centre) || !this.byOthers || (this.h[0] as number) > SIZED * prior) return best;
+    if (Number.isNaN(centre) || !this.byOthers || (this.h[0] as number) > SIZED * prior || best < best0 - HOPELESS) return best;
     const [t, d, s] = [this.t, this.d, this.s];
     const at = NODES.map((x) => {
       this.t = centre + x * sd;
@@ -458,6 +461,7 @@ export class Correlated {
       this.residual[a] = residual;
       this.ohm[a] = ohm;
       this.scaleOhm[a] = range.scaleOhm;
+      this.perOhm[a] = 1 / scale;
       this.noise[a] = own + extra;
       value += Math.log((1 - group.slip) * (1 - say.share)) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
@@ -478,6 +482,7 @@ export class Correlated {
     this.inlier[a] = n;
     this.ohm[a] = least;
     this.scaleOhm[a] = scaleOhm;
+    this.perOhm[a] = rootOfSquares(least, scaleOhm);
     this.residual[a] = group.y - toY(group.fn, least);
     this.noise[a] = say.nearSd ** 2;
     this.first[a] = 0;
@@ -486,7 +491,7 @@ export class Correlated {
     this.ofCpc.fill(0, a * this.circuits, (a + 1) * this.circuits);
     this.slopes.fill(0, a * this.sections, (a + 1) * this.sections);
     this.jacobian.fill(0, 3 * a, 3 * a + 3);
-    this.jacobian[3 * a] = r.kind === 0 ? 0 : (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / Math.hypot(least, scaleOhm);
+    this.jacobian[3 * a] = r.kind === 0 ? 0 : (respond(r, ohmOfT(this.t + 0.01), this.d, k) - respond(r, x, this.d, k)) / 0.01 / rootOfSquares(least, scaleOhm);
     return value - 0.5 * LOG_2PI;
   }
 
@@ -575,9 +580,8 @@ export class Correlated {
   private readonly grows = (i: number, into: Float64Array): boolean => {
     let any = false;
     const sd = this.lengthSd[i] as number;
-    const perOhm = (a: number): number => Math.hypot(this.ohm[a] as number, this.scaleOhm[a] as number);
     for (let a = 0; a < this.count; a++) {
-      const v = this.ofInsulation[a] === 1 ? 0 : perOhm(a) * (i < this.sections ? (this.slopes[a * this.sections + i] as number) / sd : (this.ofCpc[a * this.circuits + i - this.sections] as number));
+      const v = this.ofInsulation[a] === 1 ? 0 : (this.perOhm[a] as number) * (i < this.sections ? (this.slopes[a * this.sections + i] as number) / sd : (this.ofCpc[a * this.circuits + i - this.sections] as number));
       into[a] = v;
       if (v !== 0) any = true;
     }

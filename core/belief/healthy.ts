@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import { meter } from '../tester';
 import type { Group } from './group';
 
@@ -37,7 +38,7 @@ export function healthyDensity(predictedOhm: number, ohm: number, before: Before
   const least = Math.min(SOUND_FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
   const even = (1 - BEYOND) / Math.log(topOhm / least);
   const below = ohm < least ? Math.exp(-0.5 * (Math.log(least / Math.max(ohm, 1)) / TAIL) ** 2) : 1;
-  const any = (even * below * Math.hypot(ohm, scaleOhm)) / Math.max(ohm, 1);
+  const any = (even * below * rootOfSquares(ohm, scaleOhm)) / Math.max(ohm, 1);
   const same = before ? THE_SAME * before.surely : 0;
   return before ? (1 - same) * any + (same * Math.exp(-0.5 * ((before.y - before.again) / before.sd) ** 2)) / (before.sd * 2.5066282746) : any;
 }

@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import { boardOf, loadsOf, type InnerElement, type Installation, type Load, type Point } from '../installation';
 import { meter, toY, type TestFunction } from '../tester';
 import { elementKey, type WorkState } from '../workstate';
@@ -97,8 +98,8 @@ export function addSay(out: Say, share: number, own: number, fn: TestFunction, o
   const soft = EDGE[fn] + digits / (ohm + blur);
   const edge = 0.5 * (Math.tanh(Math.log((ohm + blur) / (least + blur)) / soft + 1) - Math.tanh(Math.log((ohm + blur) / (most + blur)) / soft - 1));
   const beyond = Math.max(0, ohm - least) + lost;
-  const far = (edge * ohmsPerLn(beyond, own) * Math.hypot(ohm, range.scaleOhm)) / (beyond * whole);
-  const wide = (soft * (ohm + blur)) / Math.hypot(ohm, range.scaleOhm);
+  const far = (edge * ohmsPerLn(beyond, own) * rootOfSquares(ohm, range.scaleOhm)) / (beyond * whole);
+  const wide = (soft * (ohm + blur)) / rootOfSquares(ohm, range.scaleOhm);
   const near = (nearPart * Math.exp(-0.5 * ((y - toY(fn, least)) / wide) ** 2)) / (wide * 2.5066282746);
   out.near += share * near;
   out.nearShare += share * nearPart;

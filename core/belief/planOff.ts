@@ -37,8 +37,7 @@ export class PlanOff {
       let [asDrawn, total, mostly, most] = [0, 1, -1, 0];
       for (const [i, { share, variance }] of tails.entries()) {
         if (share === 0 || taken.includes(i) || !grows(i, direction)) continue;
-        stretch.along(at.all, direction, variance);
-        const weight = share * (Math.exp(Math.min(stretch.gain, 600)) - 1);
+        const weight = share * (Math.exp(Math.min(stretch.gainAlong(at.all, direction, variance), 600)) - 1);
         if (weight < 0) asDrawn += Math.log1p(weight);
         else total += weight;
         if (weight > most) [mostly, most] = [i, weight];

@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import { determinant3, quadraticForm, solve3 } from './solve3';
 
 // A plan is a plan: now and then one cable is far longer or shorter than drawn, in all its cores, and on some circuits the protective
@@ -25,6 +26,9 @@ export interface Gaussian {
 
 const STEPS = 5;
 const LONGEST_STEP = 0.7;
+/** Up to so small a factor, in ln, and so small a gain what the meter shows grows as its slope says. */
+const STRAIGHT_LN = 0.1;
+const STRAIGHT_GAIN = 1;
 
 /** How much better the readings go together when one thing of the plan is as far off as suits them, and what that does to the unknowns of the cell. */
 export class Stretch {
@@ -43,12 +47,9 @@ export class Stretch {
 
   /** `share`: ohms of each row that grow with the thing. The other unknowns follow linearly; the factor is found by Gauss and Newton. */
   along(all: Gaussian, share: Float64Array, variance: number): void {
-    const { count, h } = all;
-    if (this.change.length < count) [this.change, this.slope] = [new Float64Array(count), new Float64Array(count)];
-    this.rows.length = 0;
-    for (let a = 0; a < count; a++) if (share[a] !== 0) this.rows.push(a);
-    this.w = 0;
-    const before = this.square(all, share);
+    const { h } = all;
+    this.take(all, share);
+    const before = this.square(all);
     let [after, curve] = [before, 1 / variance];
     for (let i = 0; ; i++) {
       solve3(h, this.j, this.back);
@@ -57,7 +58,8 @@ export class Stretch {
       const pull = this.withResidual(all, this.slope) - this.norm(all, this.slope, this.change) - dot(this.back, this.g) - this.w / variance;
       const move = Math.max(-LONGEST_STEP, Math.min(LONGEST_STEP, pull / curve));
       this.w += move;
-      after = this.square(all, share);
+      this.moveTo(all, share);
+      after = this.square(all);
       if (Math.abs(move) < 0.01) break;
     }
     this.gain = 0.5 * (before - after - (this.w * this.w) / variance) - 0.5 * Math.log(Math.max(1, variance * curve));
@@ -69,8 +71,30 @@ export class Stretch {
     if (!(determinant3(this.h) > 0)) this.h.set(h);
   }
 
-  /** rᵀC⁻¹r, against that of the residuals unmoved, with the unknowns where they suit best; leaves changes, slopes and gradients behind. */
-  private square(all: Gaussian, share: Float64Array): number {
+  /** The gain alone, from the first step where that is a small one. */
+  gainAlong(all: Gaussian, share: Float64Array, variance: number): number {
+    this.take(all, share);
+    solve3(all.h, this.j, this.back);
+    const curve = this.norm(all, this.slope, this.slope) - dot(this.j, this.back) + 1 / variance;
+    const pull = this.withResidual(all, this.slope) - dot(this.back, this.g);
+    const gain = (0.5 * pull * pull) / curve;
+    if (Math.abs(pull) < STRAIGHT_LN * curve && gain < STRAIGHT_GAIN) return gain - 0.5 * Math.log(Math.max(1, variance * curve));
+    this.along(all, share, variance);
+    return this.gain;
+  }
+
+  /** Rows that grow, and nothing moved yet. */
+  private take(all: Gaussian, share: Float64Array): void {
+    const { count } = all;
+    if (this.change.length < count) [this.change, this.slope] = [new Float64Array(count), new Float64Array(count)];
+    this.rows.length = 0;
+    for (let a = 0; a < count; a++) if (share[a] !== 0) this.rows.push(a);
+    this.w = 0;
+    this.moveTo(all, share);
+  }
+
+  /** Changes, slopes and gradients at the factor in hand. */
+  private moveTo(all: Gaussian, share: Float64Array): void {
     const { ohm, scaleOhm, solved } = all;
     const grown = Math.exp(this.w);
     this.g.set(all.g);
@@ -78,8 +102,8 @@ export class Stretch {
     for (const a of this.rows) {
       const [k, x, o] = [scaleOhm[a] as number, share[a] as number, ohm[a] as number];
       const now = Math.max(0, o + x * (grown - 1));
-      const change = Math.asinh(now / k) - Math.asinh(o / k);
-      const slope = (x * grown) / Math.hypot(now, k);
+      const change = this.w === 0 ? 0 : Math.asinh(now / k) - Math.asinh(o / k);
+      const slope = (x * grown) / rootOfSquares(now, k);
       this.change[a] = change;
       this.slope[a] = slope;
       for (let i = 0; i < 3; i++) {
@@ -88,6 +112,10 @@ export class Stretch {
         this.j[i] = (this.j[i] as number) + c * slope;
       }
     }
+  }
+
+  /** rᵀC⁻¹r, against that of the residuals unmoved, with the unknowns where they suit best. */
+  private square(all: Gaussian): number {
     return this.norm(all, this.change, this.change) - 2 * this.withResidual(all, this.change) - quadraticForm(all.h, 0, this.g[0] as number, this.g[1] as number, this.g[2] as number);
   }
 

@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import { respond, type Response } from '../probes';
 import { instrumentSdOhm, meter, toY, type TestFunction } from '../tester';
 import type { BeliefEngine } from './belief';
@@ -106,7 +107,7 @@ export function shownBy(fn: TestFunction, sound: Response, k: number): Shown {
   const top = meter[fn].topOhm;
   const ohm = Math.min(respond(sound, 0, 0.5, k), 1.5 * top);
   const within = Math.min(ohm, top);
-  return { fn, sound, y: toY(fn, ohm), unseen: (UNSEEN * instrumentSdOhm(fn, within)) / Math.hypot(within, meter[fn].scaleOhm) };
+  return { fn, sound, y: toY(fn, ohm), unseen: (UNSEEN * instrumentSdOhm(fn, within)) / rootOfSquares(within, meter[fn].scaleOhm) };
 }
 
 /** Can the display tell the suspect's answer from the sound circuit's? */

@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import { Energised, magnitude, type Phasor } from './measure';
 import type { LiveBranch, LiveNetwork, LiveSource } from './network';
 
@@ -17,7 +18,7 @@ function sourcesAt(e: Energised, order: number): LiveSource[] {
     const share = !e.network.distorting.has(b.part) ? 0 : b.part.startsWith('leak ') ? (LEAKED[order] ?? 0) : (DRAWN[order] ?? 0);
     if (share === 0) return [];
     const volt = e.across(b.a, b.b);
-    const amp = share * magnitude(volt) * Math.hypot(b.re, b.im);
+    const amp = share * magnitude(volt) * rootOfSquares(b.re, b.im);
     const turn = order * (Math.atan2(volt.im, volt.re) + Math.atan2(b.im, b.re));
     return [{ a: b.a, b: b.b, re: amp * Math.cos(turn), im: amp * Math.sin(turn), part: b.part }];
   });

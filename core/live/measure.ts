@@ -1,3 +1,4 @@
+import { rootOfSquares } from '../numeric';
 import type { Installation, Protection } from '../installation';
 import { compileLive, SUPPLY_LINE, SUPPLY_NEUTRAL, usualService, type LiveBranch, type LiveNetwork, type Service } from './network';
 import type { Fault } from '../faults';
@@ -7,7 +8,7 @@ import { LiveSolver, type Phasor, type Phasors } from './solve';
 
 export type { Phasor };
 
-export const magnitude = (p: Phasor): number => Math.hypot(p.re, p.im);
+export const magnitude = (p: Phasor): number => rootOfSquares(p.re, p.im);
 /** Degrees. */
 export const angle = (p: Phasor): number => (Math.atan2(p.im, p.re) * 180) / Math.PI;
 

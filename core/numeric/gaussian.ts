@@ -27,3 +27,6 @@ export function logSumExp(values: ArrayLike<number>): number {
   for (let i = 0; i < values.length; i++) sum += Math.exp((values[i] as number) - top);
   return top + Math.log(sum);
 }
+
+/** √(x² + y²), much faster than `Math.hypot`: no guard against squares that overflow. */
+export const rootOfSquares = (x: number, y: number): number => Math.sqrt(x * x + y * y);

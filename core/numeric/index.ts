@@ -1,2 +1,2 @@
 export { seededRandom, type Random } from './random';
-export { bitsOf, logNormalDensity, logSumExp, normalCdf } from './gaussian';
+export { bitsOf, logNormalDensity, logSumExp, normalCdf, rootOfSquares } from './gaussian';
