@@ -1,6 +1,7 @@
-import { normalCdf, rootOfSquares } from '../numeric';
+import { logSumExp, normalCdf, rootOfSquares } from '../numeric';
 import { insulationSlopes, lengthSlopes, respond, type Response } from '../probes';
 import { instrumentSdOhm, meter, toY } from '../tester';
+import { Taken, type AsTaken } from './asTaken';
 import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import { Earlier } from './earlier';
@@ -28,10 +29,26 @@ const WIDE_OFF = 6;
 
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
+/** Further behind than slopes drawn elsewhere make up for, in ln. */
+const OUT_OF_REACH = 9;
+/** So often slopes are drawn anew at the most. */
+const MOST_TAKEN = 3;
+/** Readings this far from foreseen, in y, what is off on a plan may still account for. */
+const MOST_OFF = 2.5;
 /** Sizes across a cell, s.d. from its middle: five of equal weight. */
 const NODES = [-1.386, -0.693, 0, 0.693, 1.386];
 /** Times the precision of the cell from which its readings tell the size. */
 const SIZED = 3;
+
+/** Where a climb stands: the cell's unknowns, what the plan is taken for and held to be, and which readings are taken for slips. */
+interface Stand {
+  readonly at: readonly [number, number, number];
+  readonly taken: AsTaken;
+  readonly held: readonly number[];
+  readonly apart: readonly number[];
+  readonly dropped: Uint8Array;
+  readonly trusting: boolean;
+}
 
 /**
  * Evidence of one cell with the lengths and the insulation that its readings share: two readings over one cable are wrong together.
@@ -42,10 +59,10 @@ const SIZED = 3;
 export class Correlated {
   private readonly most: number;
   private readonly sections: number;
-  /** Slopes of the rows, each times the s.d. of its section, and the span of sections that a row touches. */
+  /** Slopes of the rows, each times the s.d. of its section, and the sections that a row touches, by their numbers. */
   private readonly slopes: Float64Array;
-  private readonly first: Int32Array;
-  private readonly end: Int32Array;
+  private readonly support: Int32Array;
+  private readonly supports: Int32Array;
   private readonly lengthSd: Float64Array;
   private readonly insulationSd: Float64Array;
   /** Slopes of the rows with the insulation of each whole circuit, times its s.d. */
@@ -71,6 +88,7 @@ export class Correlated {
   private readonly step = new Float64Array(3);
   /** Slopes of the rows with the area of each circuit's protective conductors. */
   private readonly ofCpc: Float64Array;
+  private readonly tails: readonly Tail[];
   private readonly off: PlanOff;
   private readonly ohm: Float64Array;
   private readonly scaleOhm: Float64Array;
@@ -82,6 +100,13 @@ export class Correlated {
   private readonly worth: Float64Array;
   /** 1 for the parts of the cell in hand, and their readings. */
   private readonly inHand: Uint8Array;
+  /** What lengths and areas are taken for where slopes are drawn; room for what the readings make of them. */
+  private readonly taken: Taken;
+  private readonly longer: Float64Array;
+  private readonly thinner: Float64Array;
+  /** Things of the plan that are held to be far off, one after another, and those that are weighed so by themselves. */
+  private held: readonly number[] = [];
+  private apart: readonly number[] = [];
   private rows: readonly number[] = [];
   /** 1 for a reading that the last assembly takes for a slip. */
   private readonly unlikely: Uint8Array;
@@ -89,6 +114,14 @@ export class Correlated {
   private trusting = false;
   /** In the last assembly some reading was shown by what else may be there. */
   private byOthers = false;
+  /** Readings count, or do not, as `passed` has it, whatever else may have shown them. */
+  private counting = false;
+  /** 1 for a reading that did not count in the last assembly, or is not to. */
+  private readonly passed: Uint8Array;
+  /** ln of the chance of the readings that count with all things just as they are taken, but for a constant. */
+  private joint = 0;
+  /** In the last assembly a reading of copper did not count that lengths and areas may account for. */
+  private passedOver = false;
   /** A reading through something else is taken as through so few ohms of it that they are lost. */
   private lostBeside = false;
   /** Readings taken for slips in the last assembly. */
@@ -112,8 +145,8 @@ export class Correlated {
     this.most = m;
     this.sections = engine.lengthVariance.length;
     this.slopes = new Float64Array(m * this.sections);
-    this.first = new Int32Array(m);
-    this.end = new Int32Array(m);
+    this.support = new Int32Array(m * this.sections);
+    this.supports = new Int32Array(m);
     this.lengthSd = engine.lengthVariance.map(Math.sqrt);
     this.insulationSd = engine.insulationVariance.map(Math.sqrt);
     this.circuits = 1 + Math.max(0, ...engine.circuit);
@@ -129,11 +162,16 @@ export class Correlated {
     this.earlier = new Earlier(groups);
     this.inlier = new Int32Array(m);
     this.unlikely = new Uint8Array(m);
+    this.passed = new Uint8Array(m);
     this.ofCpc = new Float64Array(m * this.circuits);
     this.ohm = new Float64Array(m);
     this.scaleOhm = new Float64Array(m);
     this.perOhm = new Float64Array(m);
-    this.off = new PlanOff(tailsOf(engine, this.circuits), m);
+    this.tails = tailsOf(engine, this.circuits);
+    this.off = new PlanOff(this.tails, m);
+    this.taken = new Taken(this.lengthSd, engine.circuit, this.circuits);
+    this.longer = new Float64Array(this.sections);
+    this.thinner = new Float64Array(this.circuits);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
     this.inHand = new Uint8Array(this.parts.rows.length);
     this.worth = Float64Array.from(this.parts.rows, (rows) => (rows.some((n) => always[n] === 1) ? 0 : this.worthOf(rows)));
@@ -213,23 +251,25 @@ export class Correlated {
 
   /** ln evidence of the readings in hand. */
   private bestOf(c: number, best0: number): number {
+    return this.throughLoads(c, this.whereItIs(c, this.asDrawn(c, best0), best0), best0);
+  }
+
+  /** By slopes of the drawing. */
+  private asDrawn(c: number, best0: number): number {
+    this.hold([], []);
     this.dropped.fill(0);
     this.trusting = false;
     this.undone = false;
     const first = this.climb(c, best0);
     const { doubted } = this;
     const best = this.dropping(c, first);
-    if (doubted < 2) return this.throughLoads(c, best, best0);
+    if (doubted < 2) return best;
     // Several readings that each look wrong may be right together: one cable that insulates badly, or a thinner core, shows in all of them.
-    const dropped = this.dropped.slice();
-    return this.throughLoads(c, this.ifBetter(c, best, () => {
+    return this.ifBetter(c, best, () => {
       this.trusting = true;
       this.dropped.fill(0);
       return this.dropping(c, this.climb(c, best0));
-    }, () => {
-      this.trusting = false;
-      this.dropped.set(dropped);
-    }), best0);
+    });
   }
 
   /**
@@ -269,7 +309,7 @@ export class Correlated {
         best = this.ifBetter(c, best, () => {
           this.dropped[n] = 1;
           return this.climb(c, -Infinity);
-        }, () => (this.dropped[n] = 0));
+        });
         if (best > before) break;
       }
       if (best === before) break;
@@ -278,19 +318,131 @@ export class Correlated {
   }
 
   /** The better of what stands and of an attempt; what stood comes back where the attempt was none. */
-  private ifBetter(c: number, best: number, attempt: () => number, undo: () => void): number {
-    const kept = [this.t, this.d, this.s] as const;
+  private ifBetter(c: number, best: number, attempt: () => number): number {
+    const before = this.stand();
     const value = attempt();
     if (value > best) return value;
-    [this.t, this.d, this.s] = kept;
-    undo();
-    this.assemble(c, true);
-    this.undone = true;
+    this.standAt(c, before);
     return best;
   }
 
-  /** Newton steps; a cell that is hopelessly behind `best` after the first is left where it is. */
+  private stand(): Stand {
+    return { at: [this.t, this.d, this.s], taken: this.taken.keep(), held: this.held, apart: this.apart, dropped: this.dropped.slice(), trusting: this.trusting };
+  }
+
+  private standAt(c: number, { at, taken, held, apart, dropped, trusting }: Stand): void {
+    [this.t, this.d, this.s] = at;
+    [this.held, this.apart, this.trusting] = [held, apart, trusting];
+    this.taken.restore(taken);
+    this.dropped.set(dropped);
+    this.assemble(c, true);
+    this.undone = true;
+  }
+
+  /**
+   * Where the readings have something far from drawn, the evidence with slopes where it is. `best`: with everything as drawn. What is taken
+   * for a slip there may be none here.
+   */
+  private whereItIs(c: number, best: number, best0: number): number {
+    if (best < best0 - OUT_OF_REACH) return best;
+    this.planOff();
+    const { passedOver } = this;
+    const apart = [...this.off.taken];
+    const start = this.stand();
+    const drawn = apart.length > 0 || this.planMoves() ? this.inCases(c, apart) : best;
+    if (!passedOver) return drawn;
+    return this.ifBetter(c, drawn, () => {
+      this.hold([], []);
+      this.dropped.fill(0);
+      this.trusting = true;
+      [this.t, this.d, this.s] = start.at;
+      return this.inCases(c, this.all(() => (this.climb(c, -Infinity), [...this.off.taken])), true);
+    });
+  }
+
+  /**
+   * With nothing off but lengths as guesses go, and with the things that carry the readings held to be off, one more each time: these are
+   * the cases that there are, and it is their sum.
+   */
+  private inCases(c: number, apart: readonly number[], counting = false): number {
+    const drawn = this.caseOf(c, apart, apart, counting);
+    // Slopes of the drawing may have carried a slip, which shows here.
+    const all = this.dropping(c, drawn);
+    const from = this.stand();
+    const cases = [{ value: all === drawn ? all : this.caseOf(c, apart, apart, counting), stand: this.stand() }];
+    for (let k = 0; k < apart.length; k++) {
+      this.standAt(c, from);
+      cases.push({ value: this.caseOf(c, apart.slice(0, k), apart, counting), stand: this.stand() });
+    }
+    this.standAt(c, cases.reduce((x, y) => (y.value > x.value ? y : x)).stand);
+    return logSumExp(cases.map((x) => x.value));
+  }
+
+  /** With some things held to be far off; slopes are drawn where the readings have everything. `counting`: all of them, on the way there. */
+  private caseOf(c: number, held: readonly number[], apart: readonly number[], counting = false): number {
+    this.hold(held, apart);
+    if (counting) this.passed.fill(0);
+    this.counting = true;
+    this.steps(c, -Infinity);
+    for (let i = 0; i < MOST_TAKEN && this.takeUpPlan(c); i++) this.steps(c, -Infinity);
+    this.counting = false;
+    return this.steps(c, -Infinity) + this.occam(c) + this.planOff();
+  }
+
+  /** Everything as drawn, with some things held to be far off; and those that are no longer weighed beside. */
+  private hold(held: readonly number[], apart: readonly number[]): void {
+    this.held = held;
+    this.apart = apart;
+    this.taken.begin(held, (i) => this.tails[i]?.variance ?? 0);
+  }
+
+  /** With all readings counting. */
+  private all<T>(what: () => T): T {
+    this.passed.fill(0);
+    this.counting = true;
+    const found = what();
+    this.counting = false;
+    return found;
+  }
+
+  /** Takes lengths and areas for what the readings in hand make of them, so far as that makes things likelier; false where they are much as they were taken. */
+  private takeUpPlan(c: number): boolean {
+    if (!this.planMoves()) return false;
+    const { taken } = this;
+    const [before, from] = [this.joint, taken.keep()];
+    for (const part of [1, 0.5, 0.25]) {
+      taken.moveFrom(from, this.longer, this.thinner, part);
+      this.assemble(c, false);
+      if (this.joint > before) return true;
+    }
+    taken.restore(from);
+    this.assemble(c, false);
+    return false;
+  }
+
+  /** What the readings in hand make of lengths and areas; false where that is much as they were taken. */
+  private planMoves(): boolean {
+    const { sections, circuits, slopes, longer, thinner, taken } = this;
+    longer.fill(0);
+    thinner.fill(0);
+    for (let a = 0; a < this.count; a++) {
+      if (this.ofInsulation[a] === 1) continue;
+      const pull = this.solved[4 * a] as number;
+      for (let k = a * sections; k < a * sections + (this.supports[a] as number); k++) {
+        const i = this.support[k] as number;
+        longer[i] = (longer[i] as number) + (slopes[a * sections + i] as number) * (taken.sd[i] as number) * pull;
+      }
+      for (let q = 0; q < circuits; q++) thinner[q] = (thinner[q] as number) + (this.ofCpc[a * circuits + q] as number) * (taken.cpcSd[q] as number) ** 2 * pull;
+    }
+    return taken.worthTaking(longer, thinner);
+  }
+
   private climb(c: number, best: number): number {
+    return this.steps(c, best) + this.occam(c) + this.planOff();
+  }
+
+  /** Newton steps; a cell that is hopelessly behind `best` after the first is left where it is. */
+  private steps(c: number, best: number): number {
     let value = this.assemble(c, true);
     for (let i = 0; i < 4; i++) {
       // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
@@ -310,7 +462,7 @@ export class Correlated {
       }
       value = after;
     }
-    return value + this.occam(c) + this.planOff();
+    return value;
   }
 
   /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
@@ -374,34 +526,48 @@ export class Correlated {
     this.count = 0;
     this.doubted = 0;
     this.byOthers = false;
+    this.passedOver = false;
+    this.joint = value + this.taken.lnChance();
     this.earlier.begin();
     for (const n of this.rows) {
       const group = this.groups[n] as Group;
       const r = group.response(suspect);
-      const ohm = Math.min(respond(r, x, this.d, k), CEILING_OHM);
+      const drawn = Math.min(respond(r, x, this.d, k), CEILING_OHM);
       const range = meter[group.fn];
+      const insulation = drawn >= INSULATION_FROM;
+      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
+      const ohm = insulation ? drawn : drawn + this.taken.moreOhm(row);
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-      const slopeS = scaleSlope(r, x, this.d, k, ohm);
-      const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01 : 0;
+      const slopeS = scaleSlope(r, x, this.d, k, drawn);
+      const slopeT = hasT && r.kind !== 0 ? (respond(r, ohmOfT(this.t + 0.01), this.d, k) - drawn) / 0.01 : 0;
       const instrument = instrumentSdOhm(group.fn, ohm, ownOhm(slopeT), group.steady);
       const own = instrument * instrument * scale * scale;
       let shared = 0;
       let extra = 0;
+      // What was taken for longer has its slope there; the reading is off by what is left.
+      let moved = 0;
       const at = this.count * this.sections;
-      const insulation = ohm >= INSULATION_FROM;
-      const sdOf = insulation ? this.insulationSd : this.lengthSd;
-      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
+      const sdOf = insulation ? this.insulationSd : this.taken.sd;
       let first = 0;
       let end = this.sections;
       while (first < end && row[first] === 0) first++;
       while (end > first && row[end - 1] === 0) end--;
       this.slopes.fill(0, at, at + this.sections);
+      let supports = 0;
       for (let i = first; i < end; i++) {
-        const slope = (row[i] as number) * scale * (sdOf[i] as number);
-        this.slopes[at + i] = slope;
-        shared += slope * slope;
+        const slope = (insulation ? (row[i] as number) : this.taken.slope(row, i)) * scale;
+        if (!insulation) moved += slope * (this.taken.longer[i] as number);
+        if (slope === 0) continue;
+        this.support[at + supports++] = i;
+        this.slopes[at + i] = slope * (sdOf[i] as number);
+        shared += (this.slopes[at + i] as number) ** 2;
       }
-      for (let q = 0; q < this.circuits; q++) this.ofCpc[this.count * this.circuits + q] = insulation ? 0 : (row[this.sections + q] as number) * scale;
+      for (let q = 0; q < this.circuits; q++) {
+        const slope = insulation ? 0 : this.taken.cpcSlope(row, q) * scale;
+        this.ofCpc[this.count * this.circuits + q] = slope;
+        moved += slope * (this.taken.thinner[q] as number);
+        shared += (slope * (this.taken.cpcSd[q] as number)) ** 2;
+      }
       if (insulation) {
         const { circuit: circuitSd, pair: pairSd } = options.insulationSpread;
         const base = this.count * this.circuits;
@@ -418,11 +584,10 @@ export class Correlated {
         // Of circuits in parallel the worst makes the sum: it scatters as one circuit does, not as their mean.
         extra = total * total * pairSd * pairSd + (total * total - squares) * circuitSd * circuitSd;
       }
-      this.first[this.count] = first;
-      this.end[this.count] = end;
+      this.supports[this.count] = supports;
       this.ofInsulation[this.count] = insulation ? 1 : 0;
       const sd = Math.sqrt(own + extra + shared);
-      const y = toY(group.fn, ohm);
+      const y = toY(group.fn, ohm) - moved;
       const say = this.earlier.meet(n, suspect, ohm, (m) => respond(m.response(suspect), x, this.d, k));
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
@@ -441,14 +606,17 @@ export class Correlated {
       }
       const residual = group.y - y;
       this.unlikely[n] = 0;
-      const alone = ((1 - group.slip) * (1 - say.share) * Math.exp(-0.5 * (residual / sd) ** 2)) / (sd * 2.5066282746);
+      const alone = ((1 - group.slip) * (1 - say.share) * Math.exp(-0.5 * ((residual - moved) / sd) ** 2)) / (sd * 2.5066282746);
       // A slip, loads, metal: what else may have shown this figure.
       const byOthers = (1 - group.slip) * say.density;
       this.earlier.shownWith(n, alone / (1 - group.slip));
       const otherwise = byOthers + group.slip * SLIP_DENSITY;
       const othersShow = byOthers > Math.max(3 * alone, 0.3 * group.slip * SLIP_DENSITY);
       const doubtful = !this.trusting && alone < 0.3 * group.slip * SLIP_DENSITY;
-      if (this.dropped[n] === 1 || othersShow || doubtful || ohm > 2 * range.topOhm) {
+      const passes = this.dropped[n] === 1 || (this.counting ? this.passed[n] === 1 : othersShow || doubtful) || ohm > 2 * range.topOhm;
+      if (!this.counting) this.passed[n] = passes ? 1 : 0;
+      if (passes) {
+        if (!insulation && Math.abs(residual) < MOST_OFF) this.passedOver = true;
         if (doubtful && !othersShow) this.doubted++;
         this.unlikely[n] = byOthers > group.slip * SLIP_DENSITY ? 0 : 1;
         const besides = this.dropped[n] === 0 && hasT && (2 * (1 - group.slip) * say.near > otherwise || (this.lostBeside && say.nearShare > 0));
@@ -463,6 +631,7 @@ export class Correlated {
       this.scaleOhm[a] = range.scaleOhm;
       this.perOhm[a] = 1 / scale;
       this.noise[a] = own + extra;
+      if (!insulation) this.joint -= (0.5 * (residual - moved) ** 2) / (own + extra);
       value += Math.log((1 - group.slip) * (1 - say.share)) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
       this.jacobian[3 * a] = slopeT * scale;
@@ -485,8 +654,7 @@ export class Correlated {
     this.perOhm[a] = rootOfSquares(least, scaleOhm);
     this.residual[a] = group.y - toY(group.fn, least);
     this.noise[a] = say.nearSd ** 2;
-    this.first[a] = 0;
-    this.end[a] = 0;
+    this.supports[a] = 0;
     this.ofInsulation[a] = 0;
     this.ofCpc.fill(0, a * this.circuits, (a + 1) * this.circuits);
     this.slopes.fill(0, a * this.sections, (a + 1) * this.sections);
@@ -505,8 +673,10 @@ export class Correlated {
       for (let b = 0; b <= a; b++) {
         let sum = a === b ? (this.noise[a] as number) : 0;
         if (this.ofInsulation[a] === this.ofInsulation[b]) {
-          const end = Math.min(this.end[a] as number, this.end[b] as number);
-          for (let i = Math.max(this.first[a] as number, this.first[b] as number); i < end; i++) sum += (slopes[a * sections + i] as number) * (slopes[b * sections + i] as number);
+          const least = (this.supports[a] as number) < (this.supports[b] as number) ? a : b;
+          const end = least * sections + (this.supports[least] as number);
+          for (let k = least * sections; k < end; k++) sum += (slopes[a * sections + (this.support[k] as number)] as number) * (slopes[b * sections + (this.support[k] as number)] as number);
+          for (const i of this.held) if (i >= sections) sum += (this.ofCpc[a * this.circuits + i - sections] as number) * (this.ofCpc[b * this.circuits + i - sections] as number) * (this.taken.cpcSd[i - sections] as number) ** 2;
           if (this.ofInsulation[a] === 1) for (let q = 0; q < this.circuits; q++) sum += (this.ofCircuit[a * this.circuits + q] as number) * (this.ofCircuit[b * this.circuits + q] as number);
         }
         c[a * w + b] = sum;
@@ -556,7 +726,7 @@ export class Correlated {
 
   /** ln gained by what may be far off on the plan. */
   private planOff(): number {
-    return this.off.weigh(this.readings(), this.residual, this.jacobian, this.grows);
+    return this.off.weigh(this.readings(), this.residual, this.jacobian, this.grows, this.apart) + this.held.reduce((sum, i) => sum + Math.log(this.tails[i]?.share ?? 1), 0);
   }
 
   /** Where what is off on the plan carries the cell, its unknowns are as that leaves them. */
@@ -579,7 +749,7 @@ export class Correlated {
   /** Fills the ohms of each reading that grow with one thing of the plan; false where no reading that counts feels it. */
   private readonly grows = (i: number, into: Float64Array): boolean => {
     let any = false;
-    const sd = this.lengthSd[i] as number;
+    const sd = this.taken.sd[i] as number;
     for (let a = 0; a < this.count; a++) {
       const v = this.ofInsulation[a] === 1 ? 0 : (this.perOhm[a] as number) * (i < this.sections ? (this.slopes[a * this.sections + i] as number) / sd : (this.ofCpc[a * this.circuits + i - this.sections] as number));
       into[a] = v;

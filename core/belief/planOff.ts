@@ -11,6 +11,8 @@ export class PlanOff {
   /** Where it leaves the unknowns of the cell, as steps from where they stand, and their precision; null where nothing that is off carries it. */
   step: Float64Array | null = null;
   readonly h = new Float64Array(6);
+  /** Things that were taken as off. */
+  taken: readonly number[] = [];
   /** The readings with everything that was taken as off given. */
   given: Gaussian | null = null;
   private readonly stretch = new Stretch();
@@ -24,19 +26,20 @@ export class PlanOff {
     this.beside = Array.from({ length: MOST_TOGETHER - 1 }, () => new Beside(most));
   }
 
-  /** ln gained. `grows`: fills the ohms of each row that grow with one thing; false where no row does. `residual`, `jacobian`: of the rows, these by threes. */
-  weigh(all: Gaussian, residual: Float64Array, jacobian: Float64Array, grows: (i: number, into: Float64Array) => boolean): number {
+  /** ln gained. `apart`: things that are weighed elsewhere. `grows`: fills the ohms of each row that grow with one thing; false where no row does. `residual`, `jacobian`: of the rows, these by threes. */
+  weigh(all: Gaussian, residual: Float64Array, jacobian: Float64Array, grows: (i: number, into: Float64Array) => boolean, apart: readonly number[] = []): number {
     const { tails, direction, stretch } = this;
     this.step = null;
     let at = { all, residual };
     this.given = all;
     let gained = 0;
     const taken: number[] = [];
+    this.taken = taken;
     for (let k = 0; ; k++) {
       // Things that the readings show to be as drawn are so each for itself; of those that may be off one carries the readings.
       let [asDrawn, total, mostly, most] = [0, 1, -1, 0];
       for (const [i, { share, variance }] of tails.entries()) {
-        if (share === 0 || taken.includes(i) || !grows(i, direction)) continue;
+        if (share === 0 || taken.includes(i) || apart.includes(i) || !grows(i, direction)) continue;
         const weight = share * (Math.exp(Math.min(stretch.gainAlong(at.all, direction, variance), 600)) - 1);
         if (weight < 0) asDrawn += Math.log1p(weight);
         else total += weight;
@@ -50,9 +53,9 @@ export class PlanOff {
       this.steps.set(stretch.step);
       this.step = this.steps;
       this.h.set(stretch.h);
+      taken.push(mostly);
       const next = this.beside[k];
       if (!next) return gained;
-      taken.push(mostly);
       at = next.given(at.all, at.residual, jacobian, stretch, direction, tail.variance);
       this.given = at.all;
     }
