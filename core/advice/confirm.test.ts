@@ -34,28 +34,34 @@ describe('a poor end where a longer cable would read so too', () => {
   const points = circuitOfWay(map, 'w3').points.map((p) => p.id);
   const [first = '', second = ''] = points;
   const last = points.at(-1) ?? '';
-  const told = (): { play: Play; read: (from: string, to: string, ohm: number) => void; card: () => Advice } => {
+  const told = (more = 0): { play: Play; read: (from: string, to: string, ohm: number) => void; card: () => Advice } => {
     const play = new Play({ id: 'long', name: 'Long', agreedMin: 90, seed: 7, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'inspection', shock: false, notes: '', wet: false, works: false } }, 1e12);
     play.makeDead();
     const advisor = new Advisor();
     const read = (from: string, to: string, ohm: number): void => play.record({ type: 'read', probe: { fn: 'continuity', from: [from], to: [to] }, displayed: { ohm }, unit: 'Ω', conditions: ['dry'], testVolt: null, unsteady: false, climbing: false, beforeProof: false, retest: null });
-    read('p0:E', `${last}/f1:E`, 0.93);
+    read('p0:E', `${last}/f1:E`, 0.93 + more);
     read('p0:W3', `${last}/f1:L`, 0.4);
     read('p0:NG1', `${last}/f1:N`, 0.42);
     read(`${last}/f1:E`, `${second}/f1:E`, 0.38);
-    read('p0:E', `${second}/f1:E`, 0.55);
+    read('p0:E', `${second}/f1:E`, 0.55 + more);
     read(`${second}/f1:E`, `${first}/f1:E`, 0.15);
     play.record({ type: 'tookOut', point: 'p0', ends: ['s3@a:E'] });
-    read(`${second}/f1:E`, 's3@a:E', 0.55);
-    read(`${first}/f1:E`, 's3@a:E', 0.4);
+    read(`${second}/f1:E`, 's3@a:E', 0.55 + more);
+    read(`${first}/f1:E`, 's3@a:E', 0.4 + more);
     return { play, read, card: () => advisor.advise(play.view, true) as Advice };
   };
 
   test('is compared with another conductor over the same stretch before it is named', () => {
-    const { card } = told();
+    const { card } = told(0.35);
     const asked = card();
     expect(asked.verdict).toMatchObject({ says: 'confirm', place: first });
     expect(asked.steps[0]).toMatchObject({ actions: [], probes: [{ fn: 'continuity', from: ['p0:W3'], to: [`${first}/f1:L`] }], why: { code: 'compare' } });
+  });
+
+  test('is not likely where a guessed cable and a thinner core alone explain it', () => {
+    const { card } = told();
+    expect(card().verdict.says).toBe('none');
+    expect(card().places.find((p) => p.place === first)?.share ?? 0).toBeLessThan(0.7);
   });
 
   test('is none where the other conductor is as long', () => {
@@ -66,7 +72,7 @@ describe('a poor end where a longer cable would read so too', () => {
   });
 
   test('is named where the other conductor is as drawn', () => {
-    const { read, card } = told();
+    const { read, card } = told(0.35);
     read('p0:W3', `${first}/f1:L`, 0.09);
     expect(card().verdict).toMatchObject({ says: 'place', place: first });
   });

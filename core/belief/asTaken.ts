@@ -115,6 +115,11 @@ export class Taken implements AsTaken {
     return more;
   }
 
+  /** So many times its drawn length a section is taken for. */
+  growth(section: number): number {
+    return this.grown[section] ?? 1;
+  }
+
   /** Slope with a section's length, ohms, of the row in hand. */
   slope(row: Float64Array, i: number): number {
     if (this.asDrawn) return row[i] as number;

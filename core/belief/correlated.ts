@@ -102,6 +102,8 @@ export class Correlated {
   private readonly inHand: Uint8Array;
   /** What lengths and areas are taken for where slopes are drawn; room for what the readings make of them. */
   private readonly taken: Taken;
+  /** Section of each suspect that is somewhere along one, or -1. */
+  private readonly sectionOf: Int32Array;
   private readonly longer: Float64Array;
   private readonly thinner: Float64Array;
   /** Things of the plan that are held to be far off, one after another, and those that are weighed so by themselves. */
@@ -171,6 +173,8 @@ export class Correlated {
     this.off = new PlanOff(this.tails, m);
     this.taken = new Taken(this.lengthSd, engine.circuit, this.circuits);
     this.longer = new Float64Array(this.sections);
+    const index = new Map(engine.installation.sections.map((s, i) => [s.id, i]));
+    this.sectionOf = Int32Array.from(engine.suspects, (s) => index.get(s.place) ?? -1);
     this.thinner = new Float64Array(this.circuits);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
     this.inHand = new Uint8Array(this.parts.rows.length);
@@ -523,6 +527,8 @@ export class Correlated {
     let value = -0.5 * (pt * et * et + pd * ed * ed + ps * this.s * this.s);
     const x = hasT ? ohmOfT(this.t) : (cells.fixedOhm[c] as number);
     const k = Math.exp(this.s);
+    // Along a cable that is taken for longer, a part of it is more ohms.
+    const alongLonger = along ? this.taken.growth(this.sectionOf[cells.suspect[c] as number] as number) : 1;
     this.count = 0;
     this.doubted = 0;
     this.byOthers = false;
@@ -635,7 +641,7 @@ export class Correlated {
       value += Math.log((1 - group.slip) * (1 - say.share)) - 0.5 * LOG_2PI;
       const dStep = this.d > 0.5 ? -0.02 : 0.02;
       this.jacobian[3 * a] = slopeT * scale;
-      this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
+      this.jacobian[3 * a + 1] = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - drawn) / dStep) * scale * alongLonger : 0;
       this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
     }
     return value + this.gaussian();

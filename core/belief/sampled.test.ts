@@ -47,8 +47,8 @@ function sizesOf(id: string): (random: Random) => number {
   const total = own.reduce((sum, c) => sum + c.weight, 0);
   return (random) => {
     let u = random.next() * total;
-    const c = own.find((x) => (u -= x.weight) < 0) ?? (own[0]);
-    return Math.max(0, ohmOfT(c.centre + c.sd * random.normal()));
+    const { centre = NaN, sd = NaN } = own.find((x) => (u -= x.weight) < 0) ?? own[0] ?? {};
+    return Math.max(0, ohmOfT(centre + sd * random.normal()));
   };
 }
 
@@ -85,4 +85,50 @@ test('the odds of a poor end against a plan that is off are those of a draw by l
   }
   expect(compared).toBeGreaterThan(8);
   expect(worst).toBeLessThan(Math.log(4));
+});
+
+test('the odds of a contact along a cable against one at its ends are those of a draw by lot, whatever lengths the readings show', () => {
+  const random = seededRandom(5);
+  const loop = (i: number, length: number): number => 2 * length * ohmPerM(i, 'L');
+  const ids = [`contact ${order[1]}:LN`, `contact ${far[0]}:LN`, `contact ${far[1]}:LN`] as const;
+  const between = (k: number | null): Probe => { const p = k === null ? board : far[k]; return { fn: 'continuity', from: [`${p}:L`], to: [`${p}:N`] }; };
+  /** Ohms from L to N, read at the board (null) or at point `k`, with the contact so far along the second cable. */
+  const ohmsAt = (lengths: readonly number[], along: number, ohm: number, k: number | null): number => {
+    const [first, second] = [loop(0, lengths[0] as number), loop(1, lengths[1] as number)];
+    return ohm + (k === null ? first + along * second : k === 0 ? along * second : (1 - along) * second);
+  };
+  const sizeOf = sizesOf(ids[0]);
+  let [compared, worst] = [0, 0];
+  for (let house = 0; house < 12; house++) {
+    const lengths = plan(random).lengths.map((m) => m * (house % 2 ? 1.6 : 1));
+    const [along, ohm] = [random.uniform(0, 1), random.uniform(0.3, 1)];
+    const shown = ([null, 0, 1] as const).map((k) => ({ k, shown: displayOf('continuity', ohmsAt(lengths, along, ohm, k)) }));
+    const observations = shown.map((x): Observation => ({ probe: between(x.k), state, displayed: x.shown }));
+    const chance = (drawn: readonly number[], at: number, own: number): number => shown.reduce((p, x) => {
+      const foreseen = ohmsAt(drawn, at, own, x.k);
+      const sd = instrumentSdOhm('continuity', foreseen, own) / Math.hypot(foreseen, 0.1);
+      return isAbove(x.shown) ? 0 : p * (Math.exp(-0.5 * ((toY('continuity', x.shown.ohm) - toY('continuity', foreseen)) / sd) ** 2) / sd);
+    }, 1);
+    const sums = [0, 0, 0];
+    let squares = 0;
+    for (let n = 0; n < 60_000; n++) {
+      const { lengths: drawn } = plan(random);
+      const own = sizeOf(random);
+      const [cable, near, beyond] = [chance(drawn, random.uniform(0, 1), own), chance(drawn, 0, own), chance(drawn, 1, own)];
+      for (const [i, p] of [cable, near, beyond].entries()) sums[i] = (sums[i] as number) + p;
+      squares += cable * cable;
+    }
+    if ((sums[0] as number) ** 2 / squares < 60) continue;
+    const belief = engine.believe(observations);
+    const weightOf = (id: string): number => {
+      const i = suspects.findIndex((s) => s.id === id);
+      return (belief.suspectShare[i] as number) / (suspects[i]?.prior ?? NaN);
+    };
+    compared++;
+    const likeliest = Math.max(...sums);
+    for (const i of [1, 2]) if ((sums[i] as number) > 0.1 * likeliest) worst = Math.max(worst, Math.abs(Math.log(weightOf(ids[0]) / weightOf(ids[i] as string) / ((sums[0] as number) / (sums[i] as number)))));
+  }
+  expect(compared).toBeGreaterThan(5);
+  // Nearer than this no Gaussian comes: a cable that is shorter than drawn cannot be less than none.
+  expect(worst).toBeLessThan(Math.log(7));
 });

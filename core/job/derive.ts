@@ -58,6 +58,7 @@ class Fold {
   private notNow: string[] = [];
   private live = new Map<string, EventOf<'liveTest'>>();
   private leftSafe: EventOf<'leftSafe'>[] = [];
+  private leftIt: number | null = null;
   private notes: EventOf<'noted'>[] = [];
   private energised = false;
   private at: string[] = [];
@@ -69,6 +70,7 @@ class Fold {
 
   take(e: JobEvent): void {
     if (this.secured && new Date(e.at).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
+    if (e.type === 'read' || e.type === 'liveRead' || e.type === 'mended') this.leftIt = null;
     switch (e.type) {
       case 'created': this.name = e.name; this.agreedMin = e.agreedMin; this.createdAt = e.at; return;
       case 'renamed': this.name = e.name; return;
@@ -116,6 +118,7 @@ class Fold {
       case 'mended': this.mends.push({ event: e, epoch: this.mends.length + 1 }); this.notNow = []; return;
       case 'liveTest': this.live.set(e.test, e); return;
       case 'leftSafe': this.leftSafe.push(e); return;
+      case 'leftIt': this.leftIt = e.fine; return;
       // With the power on, people use their switches: how they stand is not known any more.
       case 'energised': this.energised = true; this.state = setSwitchesOn(this.state, this.state.on ?? [], false); this.lapse(); return;
       case 'clock': return this.clock(e);
@@ -296,7 +299,7 @@ class Fold {
       return throughArrester(map, r) ? THROUGH_ARRESTER : throughUnknownSwitch(map, this.found, r, i) ? UNKNOWN_SWITCH : null;
     };
     return {
-      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, photos: this.photos, phrase: this.phrase, map,
+      name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, leftIt: this.leftIt, photos: this.photos, phrase: this.phrase, map,
       state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r, i) => ({ ...r, parked: parked(r, i) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       liveMetal: liveMetalOf(map, this.liveReadings, this.everyProof, this.mends.length, this.mends.at(-1)?.event.at ?? 0),

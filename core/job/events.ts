@@ -104,6 +104,8 @@ export const JobEvent = z.discriminatedUnion('type', [
   /** What went dead with a way off: what it really feeds, and whether the label says so. */
   on('feeds', { way: z.string(), what: z.string().max(200), asLabelled: z.boolean() }),
   on('leftSafe', { item: z.string(), why: z.string() }),
+  /** Read no further: nothing was found that explains it. `fine`: how likely it is that nothing here does, 0 to 1. */
+  on('leftIt', { fine: z.number().min(0).max(1) }),
   on('energised', {}),
   on('clock', { run: z.boolean() }),
   on('closed', { state: z.enum(['closed', 'left safe']) }),

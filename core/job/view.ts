@@ -63,6 +63,8 @@ export interface JobView {
   readonly howFound: readonly string[];
   /** What each way really feeds, as found by switching it off. */
   readonly feeds: ReadonlyMap<string, { readonly what: string; readonly asLabelled: boolean }>;
+  /** Read no further, with nothing found: how likely it is that nothing here explains it. Null once anything more is read, or mended. */
+  readonly leftIt: number | null;
   readonly phrase: string;
   readonly map: Installation | null;
   readonly state: WorkState;

@@ -24,6 +24,20 @@ test('with nothing mended nothing is claimed', () => {
   expect(r.customer[0]).toBe('No fault has been named yet.');
 });
 
+test('a job that was left with nothing found says so, how surely in the record, and no longer once more is read', () => {
+  const asked = { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' };
+  const left = { type: 'leftIt', fine: 0.88 };
+  const r = report(job(asked, reading(), left));
+  expect(r.customer[0]).toMatch(/^Nothing was found here that explains it. That is likely so, but not proved/);
+  expect(r.limitations).toContain('Left with nothing found, after 1 reading and 0 tests with the supply on: a chance of 12 % is left that something here causes it.');
+  expect(r.proof).toBe('Nothing was mended, so nothing is proved.');
+  expect(report(job({ ...asked, complaint: 'inspection' }, reading(), left)).customer[0]).toBe('Nothing wrong was found. What was not tested is not proved.');
+  for (const more of [reading(), mended]) {
+    const later = report(job(asked, reading(), left, more));
+    expect([...later.customer, ...later.limitations].join(' ')).not.toMatch(/[Nn]othing was found|with nothing found/);
+  }
+});
+
 test('a repair with open retests is “not proved”, for the customer in plain words', () => {
   const r = report(job(reading(), mended));
   expect(r.proof).toMatch(/^Not proved: \d+ of \d+ retests are open/);

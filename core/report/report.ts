@@ -6,7 +6,7 @@ import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -85,6 +85,7 @@ export function describeReport(view: JobView, now: number): Report {
       ...(map ? furthestLeft(map, view.liveReadings.filter((r) => !r.struck).map((r) => r.event.test)).map((f) => `${labelOfWay(map, f.way)}: the loop was read at ${f.readAt.map((p) => pointName(map, p)).join(', ')}, not at its furthest point, ${pointName(map, f.furthest)}.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
+      ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, view.leftIt, view.readings.filter((r) => !r.struck).length, view.liveReadings.filter((r) => !r.struck).length)]),
       ...beforeProof(view),
     ],
   };
@@ -170,7 +171,7 @@ function customerPage(view: JobView, found: readonly string[], proved: boolean):
     ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)] : []),
     ...view.leftSafe.map((l) => `Left safe, not in use: ${view.map ? itemWords(view.map, l.item) : l.item} (${l.why}).`),
   ];
-  const lines = [...first, found.length ? `Found: ${found.join('; ')}.` : 'No fault has been named yet.'];
+  const lines = [...first, found.length ? `Found: ${found.join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint)];
   const mended = view.mends.filter((m) => m.event.how !== 'left safe').length;
   const left = view.mends.length - mended;
   if (mended) lines.push(proved ? 'It was mended and tested again; every test was met.' : 'It was mended. Some of the tests that prove it are still to be done.');

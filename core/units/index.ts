@@ -59,3 +59,6 @@ export function formatMinutes(min: number): string {
   if (min < 1) return '1 min';
   return `${Math.round(min)} min`;
 }
+
+/** "1 reading", "3 readings". */
+export const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;

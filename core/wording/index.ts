@@ -13,4 +13,4 @@ export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';
 export { helpWords } from './help';
-export { enoughGuide, lookTitle, lookWords, neutralBars, neutralName, soundGuide, verdictGuide } from './look';
+export { enoughGuide, lookTitle, lookWords, neutralBars, neutralName, leftItLine, nothingFoundPlain, nothingFoundTitle, soundGuide, verdictGuide } from './look';

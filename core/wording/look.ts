@@ -1,6 +1,6 @@
 import { boardOf, boardPart, findPoint, landingOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
-import { formatMinutes, formatShare } from '../units';
+import { counted, formatMinutes, formatShare } from '../units';
 import type { Verdict } from '../advice';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
@@ -45,12 +45,26 @@ function toDo(map: Installation, place: string): string {
   return p.kind === 'lamp' ? 'leave the lamp out, look at its holder, and fit another' : 'leave it unplugged, and have it repaired or replaced; its lead and plug belong to it';
 }
 
+const isFelt = (complaint: Complaint | null): boolean => complaint !== null && complaint !== 'inspection';
+
+export const nothingFoundTitle = (complaint: Complaint | null): string => (isFelt(complaint) ? 'Nothing found that explains it' : 'Nothing wrong found here');
+
+/** What a customer is told where nothing was found: that is likely, not proved. */
+export const nothingFoundPlain = (complaint: Complaint | null): string => isFelt(complaint)
+  ? 'Nothing was found here that explains it. That is likely so, but not proved: it may come back. If it does, note when, and what was running.'
+  : 'Nothing wrong was found. What was not tested is not proved.';
+
+/** The same for the record. `fine`: how likely it is that nothing here explains it. */
+export const leftItLine = (complaint: Complaint | null, fine: number, readings: number, live: number): string =>
+  `Left with nothing found, after ${counted(readings, 'reading', 'readings')} and ${counted(live, 'test', 'tests')} with the supply on: ${chanceLeft(complaint, fine)}`;
+
+const chanceLeft = (complaint: Complaint | null, fine: number): string => `a chance of ${formatShare(1 - fine)} is left that something here ${isFelt(complaint) ? 'causes it' : 'is wrong'}.`;
+
 /** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on. */
 export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {
-  const felt = complaint !== null && complaint !== 'inspection';
-  const left = `A chance of ${formatShare(1 - share)} is left that something here ${felt ? 'causes it' : 'is wrong'}.`;
+  const left = firstCapital(chanceLeft(complaint, share));
   const more = typeof minutes === 'number' ? `To be surer takes some ${formatMinutes(minutes)} more.` : 'No reading in reach tells more.';
-  return `${left} ${more}${hidden(map, on) ? ` ${BEHIND_SWITCHES}.` : ''} ${felt ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
+  return `${left} ${more}${hidden(map, on) ? ` ${BEHIND_SWITCHES}.` : ''} ${isFelt(complaint) ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
 }
 
 const BEHIND_SWITCHES = 'What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again';
@@ -59,9 +73,8 @@ const hidden = (map: Installation, on: readonly string[]): boolean => map.points
 
 /** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. */
 export function soundGuide(map: Installation, complaint: Complaint | null, on: readonly string[] = []): string {
-  const felt = complaint !== null && complaint !== 'inspection';
   const reach = hidden(map, on)
     ? `. ${BEHIND_SWITCHES}`
-    : felt ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved';
+    : isFelt(complaint) ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved';
   return `With everything joined as recorded, every reading is as it should be${reach}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`;
 }

@@ -31,3 +31,9 @@ test('after a repair it says what was found and that tests prove it; closed is c
   expect(s.stage).toBe('right');
   expect(standingOf(job(map, asked, { type: 'closed', state: 'closed' }))).toMatchObject({ stands: 'Closed', stage: 'over' });
 });
+
+test('a job left with nothing found says so until somebody reads on', () => {
+  const left: EventBody = { type: 'leftIt', fine: 0.9 };
+  expect(standingOf(job(map, asked, secured, read, left))).toMatchObject({ stands: 'Nothing found that explains it, and left. Next: power on, and close the job', stage: 'right' });
+  expect(standingOf(job(map, asked, secured, read, left, read)).stands).toBe('2 readings. Next: read on');
+});

@@ -1,6 +1,8 @@
 import type { Complaint, JobView } from '../job';
 import { proofOf, retestResults } from '../retest';
 import { suspectsOf } from '../faults';
+import { counted } from '../units';
+import { nothingFoundTitle } from './look';
 import { suspectTitle } from './suspects';
 
 export const complaintWords: Readonly<Record<Complaint, string>> = {
@@ -9,8 +11,6 @@ export const complaintWords: Readonly<Record<Complaint, string>> = {
 
 /** A job in a list: what is wrong, where it stands, and the stage where it goes on. */
 export interface Standing { readonly wrong: string; readonly stands: string; readonly stage: 'ask' | 'map' | 'live' | 'dead' | 'trace' | 'right' | 'over' }
-
-const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
 
 /** From the record alone: what is believed is worked out only once the job is open. */
 export function standingOf(view: JobView): Standing {
@@ -28,6 +28,7 @@ export function standingOf(view: JobView): Standing {
     const open = retestResults(view).filter((r) => r.verdict === 'open' || r.verdict === 'not met').length;
     return proofOf(view) === 'proved' ? at(`${found}: mended and proved. Next: close the job`, 'over') : at(`${found}: mended. Next: ${counted(open, 'test', 'tests')} to prove it`, 'right');
   }
+  if (view.leftIt !== null) return at(`${nothingFoundTitle(asked.complaint)}, and left. Next: power on, and close the job`, 'right');
   if (read) return at(`${counted(read, 'reading', 'readings')}. Next: ${view.secured ? 'read on' : 'make dead again, then read on'}`, view.secured ? 'trace' : 'dead');
   if (live) return at(`${counted(live, 'test', 'tests')} with the supply on. Next: go on there, or make dead`, 'live');
   if (view.secured) return at('Made dead. Next: the first reading', 'trace');

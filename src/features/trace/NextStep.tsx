@@ -7,7 +7,7 @@ import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, enoughGuide, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, enoughGuide, nothingFoundTitle, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
@@ -18,7 +18,6 @@ interface Props {
   onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
 }
 
-const nothingFound = ({ asked }: JobView): string => (asked.complaint && asked.complaint !== 'inspection' ? 'Nothing found that explains it' : 'Nothing wrong found here');
 
 /** The point opened last, if it is proved and nobody has looked into it: eyes come free there. */
 function openHere(view: JobView): string | null {
@@ -67,6 +66,10 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const look = held ? null : (advice?.look ?? null);
   const lookFirst = look && !lifted ? <Button label={`Look first: ${lookTitle(map, look)}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
+  const leaveIt = (): void => {
+    if (verdict) record({ type: 'leftIt', fine: verdict.share });
+    onRight();
+  };
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
     const fresh = !known && !advice?.hasReadings;
@@ -84,7 +87,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFound(view) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
@@ -102,7 +105,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
-        <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />
+        {verdict.says === 'sound' ? <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" /> : <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />}
       </>
     );
   }
@@ -112,13 +115,13 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     return (
       <>
         <Head label="So far" figure={formatShare(verdict.share)} belief />
-        <Words at="title" bold testID="verdict">{nothingFound(view)}</Words>
+        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint)}</Words>
         {lookFirst}
         {lifted || !mostSuspected ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
         {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, verdict, view.state.on)}</Words>}
         {lifted ? null : <WhatHelps help={more} />}
         <View style={row}>{lists}{verdict.minutes === null ? null : <Button label="Read on" small onPress={() => record({ type: 'notNow', step: ENOUGH })} testID="read-on" />}</View>
-        <Button label="Leave it here" kind="main" onPress={onRight} testID="to-right" />
+        <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" />
       </>
     );
   }
