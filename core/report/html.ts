@@ -21,7 +21,7 @@ export function reportHtml(r: Report, photos: Readonly<Record<string, string>> =
 <h1>${escape(r.title)}</h1><p>${escape(r.made)} · ${escape(r.status)}</p><p><strong>${escape(r.proof)}</strong></p><p>${DISCLAIMER}</p>
 <h2>For the customer</h2>${list(r.customer)}
 <h2>Asked and drawn</h2>${list(r.asked)}
-<h2>Found and done</h2>${table(['What', 'Done', 'Complaint'], r.found.map((f) => [f.what, f.done, f.explains]))}
+<h2>Found and done</h2>${r.found.length ? table(['What', 'Done', 'Complaint'], r.found.map((f) => [f.what, f.done, f.explains])) : `<p>${escape(r.nothing)}</p>`}
 <h2>Retests</h2>${table(['Test', 'Expected', 'Before', 'After', 'Result'], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict]))}
 <h2>Readings</h2>${table(['No.', 'Time', 'Where', 'Function', 'Reading', 'Conditions', 'State', 'Remark'], r.readings.map((x) => [String(x.number), x.time, x.what, x.function, x.value, x.conditions, x.state, x.remark]))}
 <h2>Tests with the supply on</h2>${table(['Time', 'Test', 'Result', 'State', 'Remark'], r.live.map((x) => [x.time, x.what, x.value, x.state, x.remark]))}

@@ -29,7 +29,7 @@ export function reportPdf(r: Report): PdfDefinition {
       { text: disclaimer, margin: [0, 0, 0, 4] },
       heading('For the customer'), list(r.customer),
       heading('Asked and drawn'), list(r.asked),
-      heading('Found and done'), table(['What', 'Done', 'Complaint'], ['*', '*', 'auto'], r.found.map((f) => [f.what, f.done, f.explains])),
+      heading('Found and done'), r.found.length ? table(['What', 'Done', 'Complaint'], ['*', '*', 'auto'], r.found.map((f) => [f.what, f.done, f.explains])) : { text: r.nothing },
       heading('Retests'), table(['Test', 'Expected', 'Before', 'After', 'Result'], ['*', 'auto', 'auto', 'auto', 80], r.retests.map((t) => [t.what, t.expected, t.before, t.after, t.verdict])),
       heading('Readings'), table(['No.', 'Where', 'Function', 'Reading', 'State', 'Remark'], [18, '*', 'auto', 'auto', '*', 70], r.readings.map((x) => [String(x.number), x.what, x.function, x.value, x.state, [x.conditions, x.remark].filter(Boolean).join('; ')])),
       heading('Tests with the supply on'), table(['Test', 'Result', 'State', 'Remark'], ['*', 'auto', 'auto', 80], r.live.map((x) => [x.what, x.value, x.state, x.remark])),

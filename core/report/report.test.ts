@@ -49,6 +49,13 @@ test('what does not explain the complaint is called incidental', () => {
   expect(report(job({ ...mended, explains: 'no' })).found[0]?.explains).toBe('does not explain the complaint: an incidental defect');
 });
 
+test('an answer of another version is no internal name in the report', () => {
+  const asked = { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' };
+  const r = report(job(asked, { type: 'answered', question: 'unplugged', answer: 'someNewWord' }));
+  expect(r.asked.join(' ')).toContain('not known here');
+  expect(r.asked.join(' ')).not.toContain('someNewWord');
+});
+
 test('the customer reads no share, no id and no terminal', () => {
   const text = report(job(reading(), mended)).customer.join(' ');
   expect(text).not.toMatch(/%|p\d:|s\d@|undefined/);

@@ -6,7 +6,7 @@ import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -18,6 +18,8 @@ export interface Report {
   readonly customer: readonly string[];
   /** What was complained of and told, and what was drawn. */
   readonly asked: readonly string[];
+  /** What stands there where nothing was found and done. */
+  readonly nothing: string;
   readonly found: readonly { readonly what: string; readonly done: string; readonly explains: string }[];
   readonly readings: readonly ReportReading[];
   readonly live: readonly { readonly time: string; readonly what: string; readonly value: string; readonly state: string; readonly remark: string }[];
@@ -66,6 +68,7 @@ export function describeReport(view: JobView, now: number): Report {
     customer: customerPage(view, view.mends.map((m) => plain(m.event.suspect)), proof === 'proved'),
     asked: askedLines(view),
     found,
+    nothing: view.leftIt === null ? 'Nothing yet.' : `${nothingFoundTitle(view.asked.complaint)}.`,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
     live: view.liveReadings.map((r) => ({
       time: clock(r.event.at), what: map ? liveTestWords(map, r.event.test) : r.event.test.kind, value: map ? liveResultWords(map, r.event.test) : '',

@@ -47,7 +47,7 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
 };
 
 /** An answer as it is shown: devices and circuits of the board by their names. */
-export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (question === WENT || question === WHERE ? firstCapital(deviceWords(map, answer)) : answer);
+export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (question === WENT || question === WHERE ? firstCapital(deviceWords(map, answer)) : 'An answer that is not known here');
 
 /** What the part of the board that was told says: which ways are looked at first. Null where the answer is of another kind. */
 export function whichText(map: Installation, question: string, answer: string): string | null {

@@ -61,7 +61,7 @@ function ReportView({ report, wide }: { report: Report; wide: boolean }) {
       <Lines title="Asked and drawn" items={report.asked} />
       <View>
         <Label>Found and done</Label>
-        {report.found.length ? report.found.map((f) => <View key={f.what} style={line}><Words bold>{f.what}</Words><Words>{`${f.done}; ${f.explains}`}</Words></View>) : <Words>Nothing yet.</Words>}
+        {report.found.length ? report.found.map((f) => <View key={f.what} style={line}><Words bold>{f.what}</Words><Words>{`${f.done}; ${f.explains}`}</Words></View>) : <Words>{report.nothing}</Words>}
       </View>
       {report.retests.length ? (
         <View>
