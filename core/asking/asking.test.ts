@@ -47,6 +47,10 @@ describe('a story speaks for what practitioners expect', () => {
     expect(share(lights, told('rcd trips', { unplugged: 'cured' }), 'appliance')).toBeGreaterThan(2 * share(lights, told('rcd trips', { unplugged: 'still' }), 'appliance'));
     expect(traitShares(lights, told('rcd trips', { unplugged: 'cured' }))[0]?.trait).toBe('appliance');
   });
+  test('what cannot be reset has a cause: that nothing is wrong becomes much less likely', () => {
+    for (const [complaint, question] of [['rcd trips', 'tripsWhen'], ['mcb trips', 'breakerWhen']] as const)
+      for (const map of [radial, lights]) expect(share(map, told(complaint, { [question]: 'atOnce' }), 'nothing')).toBeLessThan(0.3 * share(map, told(complaint), 'nothing'));
+  });
   test('dead, yet line is there: the neutral', () => {
     expect(traitShares(radial, told('dead', { lineThere: 'line' }))[0]?.trait).toBe('noNeutral');
     expect(traitShares(radial, told('dead', { lineThere: 'noLine' }))[0]?.trait).toBe('noLine');

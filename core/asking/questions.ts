@@ -41,6 +41,8 @@ export const questions: readonly Question[] = [
     rows: {
       lineEarth: [60, 8, 4, 14, 14], neutralEarth: [25, 10, 35, 12, 18], appliance: [15, 65, 5, 5, 10], crossed: [50, 20, 20, 2, 8], noEarth: [15, 15, 15, 15, 40], elsewhere: [10, 15, 30, 10, 35],
       leakage: [5, 15, 35, 5, 40], device: [15, 10, 10, 5, 60], astray: [10, 55, 30, 2, 3],
+      // What cannot be reset has a cause: where nothing is wrong it was some moment that is over.
+      nothing: [3, 15, 32, 12, 38],
     }, others: [15, 20, 20, 15, 30],
   },
   {
@@ -56,7 +58,7 @@ export const questions: readonly Question[] = [
   {
     id: 'breakerWhen', complaints: ['mcb trips'],
     answers: [{ id: 'atOnce' }, { id: 'switching' }, { id: 'minutes' }],
-    rows: { lineNeutral: [80, 15, 5], lineEarth: [80, 15, 5], appliance: [35, 50, 15], elsewhere: [5, 35, 60], poorJoint: [5, 15, 80], overload: [2, 18, 80] }, others: [30, 40, 30],
+    rows: { lineNeutral: [80, 15, 5], lineEarth: [80, 15, 5], appliance: [35, 50, 15], elsewhere: [5, 35, 60], poorJoint: [5, 15, 80], overload: [2, 18, 80], nothing: [3, 35, 62] }, others: [30, 40, 30],
   },
   {
     id: 'howMuch', complaints: ['dead'],
