@@ -1,6 +1,12 @@
+import { BeliefEngine, type Observation } from '../belief';
+import { suspectsOf } from '../faults';
 import { circuitOfWay, type Installation } from '../installation';
 import { draft, drawn } from '../installation/fixtures/drafted';
+import { tradeCosts } from '../planning';
 import { Play } from '../simulation';
+import { untouched, type WorkState } from '../workstate';
+import { confirmation } from './confirm';
+import type { Now } from './now';
 import { Advisor, type Advice } from '.';
 
 /** Follows the advice to its end; what was taken out and put in, in order, and the last card. */
@@ -75,5 +81,36 @@ describe('a poor end where a longer cable would read so too', () => {
     const { read, card } = told(0.35);
     read('p0:W3', `${first}/f1:L`, 0.09);
     expect(card().verdict).toMatchObject({ says: 'place', place: first });
+  });
+});
+
+// A lamp beyond a cut, told by other means than dead readings.
+describe('an appliance beyond a cut', () => {
+  const place = `${lamps[3]}.lamp`;
+  const cut = board.sections.find((x) => x.b === lamps[2]);
+  const [near, beyond] = [`p0:W2`, `${cut?.id}@a:L`];
+  const suspects = suspectsOf(board);
+  const engine = new BeliefEngine(board, suspects);
+  const reading = (from: string, to: string, ohm: number, apart: boolean): Observation => ({ probe: { fn: 'insulation', from: [from], to: [to] }, displayed: { ohm }, state: stateWith(apart) });
+  function stateWith(apart: boolean): WorkState {
+    return { ...untouched, opened: [lamps[1] ?? ''], out: ['L', 'N', 'E'].map((c) => `${cut?.id}@a:${c}`), loadsOut: apart ? [place] : [] };
+  }
+  /** The card with that lamp in the lead, in or out now. */
+  const asked = (apart: boolean, ...observations: Observation[]): ReturnType<typeof confirmation> => {
+    const belief = engine.believe(observations);
+    const lead = engine.cells.logPrior.findIndex((_, c) => suspects[engine.cells.suspect[c] as number]?.id === `load ${place}:LE`);
+    const weight = belief.weight.map((_, c) => (c === lead ? 0.97 : 0));
+    return confirmation({ view: { state: stateWith(apart) }, map: board, engine, belief: { ...belief, weight }, observations } as unknown as Now, place, tradeCosts);
+  };
+
+  test('is put in again and read where the leads reach it', () => {
+    const step = asked(true, reading(beyond, `${cut?.id}@a:E`, 33e6, true), reading(near, 'p0:E', 65e6, true));
+    expect(step).toMatchObject({ actions: [{ do: 'plugIn', parts: [place] }], probes: [{ from: [beyond] }] });
+  });
+
+  test('is not asked for where no reading reaches it, nor again once it was read in and out', () => {
+    expect(asked(true, reading(near, 'p0:E', 65e6, true))).toBeNull();
+    const both = [reading(beyond, `${cut?.id}@a:E`, 33e6, true), reading(beyond, `${cut?.id}@a:E`, 34e6, false)];
+    for (const apart of [true, false]) expect(asked(apart, ...both)).toBeNull();
   });
 });

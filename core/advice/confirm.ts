@@ -1,7 +1,7 @@
 import { againstSound, ohmOfCell, type Observation } from '../belief';
 import { endKeyOf, faceKey, findPoint, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, terminalKey, type Installation } from '../installation';
 import { pullsByPlug, stepKey, type Action, type Costs } from '../planning';
-import type { Probe } from '../probes';
+import { probeKey, type Probe } from '../probes';
 import type { Now } from './now';
 
 /** ln by which a reading speaks against a circuit with nothing wrong where it has shown the fault. */
@@ -12,7 +12,7 @@ export interface Confirmation { readonly actions: Action[]; readonly probes: Pro
 /**
  * An appliance that carries the verdict, before anything is said: where it is still in it is taken out, and what spoke for it must come
  * right; where it is out and no dead reading ever showed it, it is put in again and must show. Null where it is no appliance that comes
- * out by a plug, or has proved itself.
+ * out by a plug, or has proved itself, or had its chance to.
  */
 export function confirmation({ view, map, engine, belief, observations }: Now, place: string, costs: Costs): Confirmation | null {
   if (!place.includes('.') || !pullsByPlug(map, place)) return null;
@@ -22,8 +22,18 @@ export function confirmation({ view, map, engine, belief, observations }: Now, p
   const out = view.state.loadsOut.includes(place);
   if (out && shown) return null;
   const conductors = engine.suspects[belief.cells.suspect[best] as number]?.conductors ?? [];
-  const telling = shown ?? observations.filter((o) => between(map, o, conductors)).at(-1);
+  // As things are joined now the leads must reach it: beyond a cut any reading "comes right".
+  const answer = belief.cells.answer[best] as number;
+  const asNow = { ...view.state, loadsOut: view.state.loadsOut.filter((k) => k !== place) };
+  const reaches = ({ probe }: Observation): boolean => {
+    const answers = engine.formulas.of(asNow, probe);
+    return answers !== null && answers.to(answer) !== answers.sound;
+  };
+  const telling = [...(shown ? [shown] : []), ...observations.filter((o) => between(map, o, conductors)).reverse()].find(reaches);
   if (!telling) return null;
+  // What no dead reading showed with it in, read once with it out as well, is not shown by the same again: it was told by other means.
+  const wasRead = (apart: boolean): boolean => observations.some((o) => probeKey(o.probe) === probeKey(telling.probe) && o.state.loadsOut.includes(place) === apart);
+  if (!shown && wasRead(true) && wasRead(false)) return null;
   const [point = ''] = place.split('.');
   return { actions: [{ do: out ? 'plugIn' : 'unplug', point, parts: [place] }], probes: [telling.probe], minutes: 2 * costs.walk + costs.unplug + costs.reading, code: 'confirm' };
 }
