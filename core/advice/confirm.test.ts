@@ -6,7 +6,6 @@ import { tradeCosts } from '../planning';
 import { Play } from '../simulation';
 import { untouched, type WorkState } from '../workstate';
 import { confirmation } from './confirm';
-import type { Now } from './now';
 import { Advisor, type Advice } from '.';
 
 /** Follows the advice to its end; what was taken out and put in, in order, and the last card. */
@@ -100,7 +99,7 @@ describe('an appliance beyond a cut', () => {
     const belief = engine.believe(observations);
     const lead = engine.cells.logPrior.findIndex((_, c) => suspects[engine.cells.suspect[c] as number]?.id === `load ${place}:LE`);
     const weight = belief.weight.map((_, c) => (c === lead ? 0.97 : 0));
-    return confirmation({ view: { state: stateWith(apart) }, map: board, engine, belief: { ...belief, weight }, observations } as unknown as Now, place, tradeCosts);
+    return confirmation({ view: { state: stateWith(apart) }, map: board, engine, belief: { ...belief, weight }, observations }, place, tradeCosts);
   };
 
   test('is put in again and read where the leads reach it', () => {

@@ -7,6 +7,9 @@ import type { Now } from './now';
 /** ln by which a reading speaks against a circuit with nothing wrong where it has shown the fault. */
 const SPEAKS = 0.7;
 
+/** What is believed by which readings, and how things are joined now. */
+type Stood = Pick<Now, 'map' | 'engine' | 'belief' | 'observations'> & { readonly view: Pick<Now['view'], 'state'> };
+
 export interface Confirmation { readonly actions: Action[]; readonly probes: Probe[]; readonly minutes: number; readonly code: 'confirm' | 'compare' }
 
 /**
@@ -14,7 +17,7 @@ export interface Confirmation { readonly actions: Action[]; readonly probes: Pro
  * right; where it is out and no dead reading ever showed it, it is put in again and must show. Null where it is no appliance that comes
  * out by a plug, or has proved itself, or had its chance to.
  */
-export function confirmation({ view, map, engine, belief, observations }: Now, place: string, costs: Costs): Confirmation | null {
+export function confirmation({ view, map, engine, belief, observations }: Stood, place: string, costs: Costs): Confirmation | null {
   if (!place.includes('.') || !pullsByPlug(map, place)) return null;
   const best = belief.weight.indexOf(Math.max(...belief.weight));
   const speaks = againstSound(engine, belief, observations, best);

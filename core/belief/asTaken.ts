@@ -12,7 +12,7 @@ export interface AsTaken {
 
 /**
  * A plan as the readings have it. What is far from drawn is weighed by slopes where it is: by those of the drawing a cable of twice the
- * length looks far less likely than it is, for what the meter shows does not grow as fast as the slope there says.
+ * length looks far less likely than it is, for what the meter shows grows faster than the slope there says.
  * Rows have the ohms of a reading by section, and behind these what the protective conductors of each circuit have of them.
  */
 export class Taken implements AsTaken {

@@ -31,7 +31,11 @@ function ohmsOf(h: House, core: 'L' | 'E', k: number, at: number, terminals: num
   return ohm;
 }
 /** What terminals have of a reading: what the engine foresees of it as drawn, less its cable. */
-const terminalsOf = (core: 'L' | 'E', k: number): number => respond(engine.formulas.of(state, probe(core, k))?.sound ?? { kind: 0, r: NaN, m: NaN, z: NaN } as never, 0, 0.5, 1) - order.slice(0, k + 1).reduce((sum, _, i) => sum + (map.sections[i]?.lengthM ?? NaN) * ohmPerM(i, core), 0);
+function terminalsOf(core: 'L' | 'E', k: number): number {
+  const answers = engine.formulas.of(state, probe(core, k));
+  if (!answers) throw new Error('no answer');
+  return order.slice(0, k + 1).reduce((ohm, _, i) => ohm - (map.sections[i]?.lengthM ?? NaN) * ohmPerM(i, core), respond(answers.sound, 0, 0.5, 1));
+}
 
 /** Lengths and area as the plan has them in life. */
 function plan(random: Random): Pick<House, 'lengths' | 'cpc'> {

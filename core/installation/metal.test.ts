@@ -34,7 +34,7 @@ test('a broken CPC still reads to earth through the metal beyond it; without the
 test('a CPC that reads far below its cable is told as metal that helps, and metal is no longer suspected once it is marked', () => {
   const out = endsAtPoint(plain, 'p0').map((e) => e.key);
   const state: WorkState = { ...untouched, off: ['p0.way'], opened: ['p0'], out };
-  // Less ohms than the points before it: three cables that are shorter than drawn could show as much of 0.1 Ω, and nothing less.
+  // Of 0.1 Ω three cables shorter than drawn would show as much; that a point reads less than those before it no cables show.
   const withMetal = edited(plain, { edit: 'setMetal', point: third, ohm: 0.05 });
   // The CPC is in its bar: that is where the metal leads to.
   const joined = { ...state, out: out.filter((k) => !k.endsWith(':E')) };

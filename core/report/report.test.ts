@@ -36,6 +36,10 @@ test('a job that was left with nothing found says so, how surely in the record, 
     const later = report(job(asked, reading(), left, more));
     expect([...later.customer, ...later.limitations].join(' ')).not.toMatch(/[Nn]othing was found|with nothing found/);
   }
+  // What was mended before stays found.
+  const after = report(job(asked, mended, reading(), left));
+  expect(after.limitations.join(' ')).toContain('Left with nothing more found');
+  expect(after.customer.join(' ')).not.toContain('Nothing was found');
 });
 
 test('a repair with open retests is “not proved”, for the customer in plain words', () => {

@@ -88,7 +88,7 @@ export function describeReport(view: JobView, now: number): Report {
       ...(map ? furthestLeft(map, view.liveReadings.filter((r) => !r.struck).map((r) => r.event.test)).map((f) => `${labelOfWay(map, f.way)}: the loop was read at ${f.readAt.map((p) => pointName(map, p)).join(', ')}, not at its furthest point, ${pointName(map, f.furthest)}.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
-      ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, view.leftIt, view.readings.filter((r) => !r.struck).length, view.liveReadings.filter((r) => !r.struck).length)]),
+      ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, { fine: view.leftIt, mended: view.mends.length > 0, readings: view.readings.filter((r) => !r.struck).length, live: view.liveReadings.filter((r) => !r.struck).length })]),
       ...beforeProof(view),
     ],
   };

@@ -54,11 +54,11 @@ export const nothingFoundPlain = (complaint: Complaint | null): string => isFelt
   ? 'Nothing was found here that explains it. That is likely so, but not proved: it may come back. If it does, note when, and what was running.'
   : 'Nothing wrong was found. What was not tested is not proved.';
 
-/** The same for the record. `fine`: how likely it is that nothing here explains it. */
-export const leftItLine = (complaint: Complaint | null, fine: number, readings: number, live: number): string =>
-  `Left with nothing found, after ${counted(readings, 'reading', 'readings')} and ${counted(live, 'test', 'tests')} with the supply on: ${chanceLeft(complaint, fine)}`;
+/** The same for the record. `fine`: how likely it is that nothing here explains it; `mended`: something was found before and put right. */
+export const leftItLine = (complaint: Complaint | null, { fine, mended, readings, live }: { readonly fine: number; readonly mended: boolean; readonly readings: number; readonly live: number }): string =>
+  `Left with nothing ${mended ? 'more ' : ''}found, after ${counted(readings, 'reading', 'readings')} and ${counted(live, 'test', 'tests')} with the supply on: ${chanceLeft(complaint, fine, mended)}`;
 
-const chanceLeft = (complaint: Complaint | null, fine: number): string => `a chance of ${formatShare(1 - fine)} is left that something here ${isFelt(complaint) ? 'causes it' : 'is wrong'}.`;
+const chanceLeft = (complaint: Complaint | null, fine: number, mended = false): string => `a chance of ${formatShare(1 - fine)} is left that something ${mended ? 'else ' : ''}here ${isFelt(complaint) ? 'causes it' : 'is wrong'}.`;
 
 /** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on. */
 export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {
