@@ -28,7 +28,7 @@ function SuspectList() {
   const change = advice.lastChange;
   return (
     <>
-      {change && Math.abs(change.to - change.from) > 0.005 ? <Words>{`The last reading: ${beliefPlaceName(map, change.place)} from ${formatShare(change.from)} to ${formatShare(change.to)}.`}</Words> : null}
+      {change && Math.abs(change.to - change.from) > 0.005 && formatShare(change.from) !== formatShare(change.to) ? <Words>{`The last reading: ${beliefPlaceName(map, change.place)} from ${formatShare(change.from)} to ${formatShare(change.to)}.`}</Words> : null}
       {advice.two ? <Words bold testID="two-faults">{`Two faults, not one (${formatShare(advice.two.share)}): the first below, and beside it the second. Each explains what the other does not.`}</Words> : null}
       {advice.facts.length ? (
         <View style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8, gap: 4 }} testID="facts">
