@@ -225,7 +225,8 @@ export class Electrician {
   }
 
   private act(a: Action): void {
-    this.wait(1);
+    // All plugs of a way are as many as it has.
+    this.wait(a.do === 'unplug' || a.do === 'plugIn' ? Math.max(1, MOVE_MIN * a.parts.flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length) : 1);
     this.record(eventOfAction(a));
     this.log.push(`do ${JSON.stringify(a)}`);
     const [done, undone] = a.do === 'takeOut' ? [[], a.ends] : a.do === 'putBack' ? [a.ends, []] : a.do !== 'switch' ? [[], []] : a.off ? [[], [a.part]] : [[a.part], []];

@@ -167,7 +167,7 @@ export class Advisor {
     return [{
       key: `repeat ${again.event.id}`, actions: [], probes: [again.event.probe], minutes: this.costs.reading + this.costs.walk, bits: 0,
       needs: unmetNeeds(map, safety, { actions: [], probes: [again.event.probe], earthDoubt }),
-      outcomes: outcomesOf(now, { actions: [], probes: [again.event.probe], stateAfter: again.state }), why: { code: 'repeat', figure: verdict.share },
+      outcomes: outcomesOf(now, { actions: [], probes: [again.event.probe], stateAfter: view.state }), why: { code: 'repeat', figure: verdict.share },
     }, ...views.slice(0, 2)];
   }
 }

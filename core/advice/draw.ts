@@ -1,6 +1,6 @@
 import { circuitsOf, type Installation } from '../installation';
 import { bitsOf } from '../numeric';
-import { costOf, frontOf, placesOf, shareByPlace, type Costs, type PlaceShare } from '../planning';
+import { allPlugsMin, costOf, frontOf, placesOf, shareByPlace, type Costs, type PlaceShare } from '../planning';
 import type { LiveStepView } from './liveSteps';
 import type { Now } from './now';
 import type { StepView, Verdict } from './types';
@@ -48,7 +48,7 @@ export function drawNext(now: Now, costs: Costs, steps: readonly StepView[], liv
   const [best] = steps;
   const next: Verdict = { says: 'drawNext', ...lump, repeat: null, onGuess: false, surely: null };
   if (exhausted(best) && live.every((s) => s.bits < LITTLE_LEFT)) return next;
-  return drawCost(now, lump.share, costs) < minutesLeft(now, steps, live) ? next : null;
+  return drawCost(now, lump, costs) < minutesLeft(now, steps, live) ? next : null;
 }
 
 /** Expected minutes to the end by the best of what can be read; infinite where there is nothing. */
@@ -60,5 +60,8 @@ function entropyOf({ map, engine, belief }: Now): number {
   return frontOf(engine, belief, (s) => numbers[s] ?? 0).entropy;
 }
 
-/** Expected minutes to the end where a circuit with so much of the belief is drawn next. */
-export const drawCost = (now: Now, share: number, costs: Costs): number => costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading, FIRST_INSIDE * bitsOf(share), entropyOf(now));
+/** Expected minutes to the end where a circuit with so much of the belief is drawn next. What is plugged in there is not told at its points: it takes a round of its own. */
+export function drawCost(now: Now, { place, share }: Pick<PlaceShare, 'place' | 'share'>, costs: Costs): number {
+  const onLoads = shareByPlace(now.map, now.engine.suspects, now.belief).reduce((sum, p) => (p.place.startsWith(`${place}.`) ? sum + p.share : sum), 0);
+  return costOf(DRAW_MIN + costs.walk + costs.proveClosed + costs.reading + (onLoads / share) * allPlugsMin(costs), FIRST_INSIDE * bitsOf(share), entropyOf(now));
+}

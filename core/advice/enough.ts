@@ -22,7 +22,7 @@ export function enoughOf(now: Now, told: Verdict, costs: Costs, steps: readonly 
   if (told.says !== 'none' || observations.length === 0 || now.two) return null;
   const fine = nothingWrong(now);
   if (fine < LIKELY_FINE) return null;
-  const minutes = Math.min(minutesLeft(now, steps, live), next ? drawCost(now, next.share, costs) : Infinity);
+  const minutes = Math.min(minutesLeft(now, steps, live), next ? drawCost(now, next, costs) : Infinity);
   const nothingToRead = minutes === Infinity;
   if (!nothingToRead && (view.notNow.includes(ENOUGH) || minutes / (1 - fine) < (view.asked.complaint === 'inspection' ? DEAR_TO_INSPECT_MIN : DEAR_MIN))) return null;
   return { ...told, says: 'enough', place: 'sound', share: fine, minutes: nothingToRead ? null : minutes };

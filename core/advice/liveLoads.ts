@@ -1,6 +1,6 @@
-import { behindWay, findPoint, isTwoWay, loadsOf, protectionsOf, upstreamOf, type Installation, type Protection } from '../installation';
+import { behindWay, isTwoWay, loadsOf, protectionsOf, upstreamOf, type Installation, type Protection } from '../installation';
 import { turnedOn } from '../job';
-import { allSwitchesMin, type Costs } from '../planning';
+import { allSwitchesMin, plugMin, type Costs } from '../planning';
 import { elementKey, setLoadOut, type WorkState } from '../workstate';
 import { closedIn, holdsOrTrips, isClosed, seenToTrip, SHORT_SUSPECTED, shortShare, WATCH_MIN, type Candidate } from './liveCandidates';
 import { unseenShares, type Now } from './now';
@@ -13,8 +13,6 @@ const WORTH_TRYING = 0.1;
 const WORTH_TURNING = 0.02;
 /** So many of the most suspected are tried one by one. */
 const MOST_SINGLES = 3;
-/** Plugs that a circuit which nobody has drawn stands for. */
-const PLUGS_OF_A_LUMP = 4;
 
 /** Behind each residual device: some of what is plugged in out, and the device closed; or, it being on, something plugged in again, or switches turned on. */
 export function loadTrials(now: Now, costs: Costs): Candidate[] {
@@ -29,8 +27,7 @@ export function loadTrials(now: Now, costs: Costs): Candidate[] {
     const behind = (ways: readonly Protection[]): string[] => plugsOf(map, ways).sort((a, b) => (suspicion.get(b) ?? 0) - (suspicion.get(a) ?? 0));
     const ways = devices.filter((w) => w.ways[0] === w.id && d.carries.includes(w.id));
     const parts = behind(ways.filter((w) => w.id === d.id || isClosed(w, state)));
-    const places = (of: readonly string[]): number => of.reduce((sum, k) => sum + (findPoint(map, k.split('.')[0] ?? '')?.kind === 'undrawn' ? PLUGS_OF_A_LUMP : 1), 0);
-    const minutes = (of: readonly string[]): number => places(of) * (costs.walk + costs.unplug) + costs.walk + WATCH_MIN;
+    const minutes = (of: readonly string[]): number => of.reduce((sum, k) => sum + plugMin(map, k, costs), 0) + costs.walk + WATCH_MIN;
     const [outside, inside] = [parts.filter((k) => state.loadsOut.includes(k)), parts.filter((k) => !state.loadsOut.includes(k))];
     const without = (closed: Protection, of: readonly string[]): Candidate[] =>
       most(of) < WORTH_TRYING ? [] : sets(of, suspicion).map((some): Candidate => ({ step: { do: 'close', device: closed.id, first: [], out: some }, minutes: costs.flick + minutes(some), results: holdsOrTrips(closed, d, closedIn(moved(state, some, true), closed)) }));

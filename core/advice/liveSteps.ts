@@ -1,6 +1,6 @@
 import { findPoint } from '../installation';
 import { liveTestName, type LiveObservation, type LiveTest } from '../live';
-import { costOf, entropyIn, frontOf, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
+import { costOf, entropyIn, frontOf, placeNames, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { stateSignature } from '../workstate';
 import { clamps, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
@@ -9,8 +9,8 @@ import { safetyOf } from './steps';
 import { shareOfKind, type Now } from './now';
 import type { StepView } from './types';
 
-/** One result that a live step may have: its chance, and the places that it would point to. */
-export interface LiveOutcome { readonly test: LiveTest; readonly share: number; readonly suspects: readonly string[]; /** More than one: some device trips, which is open. */ readonly of?: number }
+/** One result that a live step may have: its chance, and the places that it would point to, likeliest first; `count`: how many are worth the name. */
+export interface LiveOutcome { readonly test: LiveTest; readonly share: number; readonly suspects: readonly string[]; readonly places: readonly string[]; readonly count: number; /** More than one: some device trips, which is open. */ readonly of?: number }
 
 export interface LiveStepView {
   readonly key: string;
@@ -87,18 +87,22 @@ const madeIn = ({ liveReadings }: Now): LiveObservation[] => liveReadings.map((r
 function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
   const { map, engine, belief, view } = now;
   const chances = now.live.forecast(c.results, front.cells, madeIn(now));
+  const name = placeNames(map);
   const total = Float64Array.from(front.cells, (_, i) => chances.reduce((s, row) => s + (row[i] as number), 0));
   let left = 0;
   const outcomes = c.results.map((o, k): LiveOutcome => {
     const mass = front.weight.map((w, i) => (w * (chances[k]?.[i] as number)) / (total[i] as number));
     const share = mass.reduce((s, m) => s + m, 0);
     left += entropyIn(front, mass);
-    const bySuspect = new Map<string, number>();
-    for (let i = 0; i < mass.length; i++) {
-      const id = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number]?.id ?? '';
-      bySuspect.set(id, (bySuspect.get(id) ?? 0) + (mass[i] as number));
+    const [bySuspect, byPlace] = [new Map<string, number>(), new Map<string, number>()];
+    const add = (to: Map<string, number>, key: string, m: number): unknown => to.set(key, (to.get(key) ?? 0) + m);
+    for (const [i, m] of mass.entries()) {
+      const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number];
+      add(bySuspect, s?.id ?? '', m);
+      add(byPlace, name(s?.place ?? ''), m);
     }
-    return { test: o.test, share, suspects: [...bySuspect].sort((a, b) => b[1] - a[1]).slice(0, 3).filter(([, m]) => m > 0.1 * share).map(([id]) => id) };
+    const ranked = (of: Map<string, number>): string[] => [...of].sort((a, b) => b[1] - a[1]).map(([key]) => key).slice(0, 3);
+    return { test: o.test, share, suspects: ranked(bySuspect), places: ranked(byPlace), count: [...byPlace.values()].filter((m) => m > COUNTS * share).length };
   });
   const bits = Math.max(0, front.entropy - left);
   const needs = liveNeeds(map, safetyOf(view), c.step);
@@ -107,6 +111,8 @@ function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
 }
 
 const MOST_ROWS = 4;
+/** Share of a row from which a place counts in it. */
+const COUNTS = 0.02;
 /** The likeliest results, at most four; figures in their own order, what does or does not trip by chance. Of many devices that may trip the last row is all the rest. */
 function shown(all: readonly LiveOutcome[]): LiveOutcome[] {
   const likely = all.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share);
@@ -116,7 +122,7 @@ function shown(all: readonly LiveOutcome[]): LiveOutcome[] {
     const own = trips.slice(0, MOST_ROWS - 1 - holds.length);
     const rest = trips.slice(own.length);
     const [first] = rest;
-    return [...holds, ...own].sort((a, b) => b.share - a.share).concat(first ? [{ ...first, share: rest.reduce((sum, o) => sum + o.share, 0), suspects: [], of: rest.length }] : []);
+    return [...holds, ...own].sort((a, b) => b.share - a.share).concat(first ? [{ ...first, share: rest.reduce((sum, o) => sum + o.share, 0), suspects: [], places: [], count: 0, of: rest.length }] : []);
   }
   const top = all.filter((o) => o.share > 0.01).sort((a, b) => b.share - a.share).slice(0, MOST_ROWS);
   const figure = ({ test: t }: LiveOutcome): number | null => (t.kind === 'voltage' ? t.volt : t.kind === 'loop' ? t.ohm : t.kind === 'clamp' ? t.mA : t.kind === 'ramp' ? (t.mA ?? Infinity) : null);

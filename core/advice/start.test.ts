@@ -3,6 +3,7 @@ import { draftCircuit, editMap } from '../installation';
 import type { Complaint } from '../job';
 import { seededRandom } from '../numeric';
 import { Play } from '../simulation';
+import { outcomeMeaning } from '../wording';
 import { Advisor } from '.';
 
 const complaints: readonly (Complaint | null)[] = ['rcd trips', 'mcb trips', 'dead', 'shock', 'flicker or heat', 'inspection', null];
@@ -50,4 +51,19 @@ test('what the volts from neutral to earth showed at one outlet the next says ag
   play.makeLive({ do: 'voltage', from: `${first}/f1:N`, to: `${first}/f1:E` });
   const again = new Advisor().advise(play.view)?.liveSteps.filter((s) => s.step.do === 'voltage' && s.step.from.endsWith(':N')) ?? [];
   for (const s of again) expect(s.bits).toBeLessThan(0.1);
+});
+
+test('what a result with the supply on would point to is told with how many more it could be: a device that holds clears nothing alone', () => {
+  const board = draftCircuit('8 ways, RCD on 1 to 4, RCD on 5 to 8, TN-C-S');
+  if (!board.ok) throw new Error('draft');
+  const play = new Play({ id: 'rows', name: 'Rows', agreedMin: 90, seed: 2, phrase: '8 ways', map: board.value, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.record({ type: 'answered', question: 'went', answer: 'G2' }, { type: 'answered', question: 'tripsWhen', answer: 'moreLoad' });
+  const steps = new Advisor().advise(play.view)?.liveSteps.filter((s) => s.step.do === 'close') ?? [];
+  expect(steps.length).toBeGreaterThan(0);
+  for (const { test: t, count, places, of } of steps.flatMap((s) => s.outcomes)) {
+    if (t.kind !== 'closed' || of) continue;
+    // Nothing read yet: whatever happens, many things may be the cause.
+    expect(count).toBeGreaterThan(2);
+    expect(outcomeMeaning(board.value, { count, places, suspects: [] }, new Map())).toMatch(/ or \d+ others|one of|, /);
+  }
 });

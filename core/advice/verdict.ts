@@ -1,10 +1,11 @@
-import { BeliefEngine, misfitOf, supportOf } from '../belief';
+import { BeliefEngine, misfitOf } from '../belief';
 import { bears } from '../asking';
 import { isFact } from '../faults';
 import { circuitsOf, loadOfPart, type Installation } from '../installation';
 import { shareByPlace } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
+import { carrier } from './carrier';
 import { mostOnUndrawn } from './draw';
 import { idleShare, type Now } from './now';
 import { surelyAt } from './surely';
@@ -73,26 +74,6 @@ function stranger({ view, belief, observations, readings }: Now): string | null 
   const key = (o: Now['observations'][number]): string => `${stateSignature(o.state)} ${probeKey(o.probe)}`;
   const odd = observations.findIndex((o, i) => (misfit[i] as number) > STRANGE_SD && stateSignature(o.state) === stateSignature(view.state) && observations.filter((x) => key(x) === key(o)).length === 1);
   return odd < 0 ? null : (readings[odd]?.event.id ?? null);
-}
-
-/** ln of the support that a verdict's reading has at least, and how many are looked at. */
-const CARRIES = 1;
-const MOST_CARRIERS = 4;
-
-/** The reading, taken only once and in the present state, without which the leader would stand far lower. */
-function carrier({ view, map, engine, belief, observations, readings }: Now, place: string): string | null {
-  const best = belief.weight.indexOf(Math.max(...belief.weight));
-  const support = supportOf(engine, belief, observations, [best])[0] ?? [];
-  const most = observations.map((o, i) => ({ o, i })).filter(({ i }) => (support[i] as number) > CARRIES).sort((x, y) => (support[y.i] as number) - (support[x.i] as number)).slice(0, MOST_CARRIERS);
-  for (const { i, o } of most) {
-    const key = `${stateSignature(o.state)} ${probeKey(o.probe)}`;
-    if (stateSignature(o.state) !== stateSignature(view.state)) continue;
-    if (observations.filter((x) => `${stateSignature(x.state)} ${probeKey(x.probe)}` === key).length > 1) continue;
-    const without = engine.believe(observations.filter((x) => x !== o));
-    const share = shareByPlace(map, engine.suspects, without).find((p) => p.place === place)?.share ?? 0;
-    if (share < 0.25) return readings[i]?.event.id ?? null;
-  }
-  return null;
 }
 
 /** One standard deviation of a guessed length, as a factor. */

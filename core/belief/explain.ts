@@ -35,6 +35,18 @@ export function supportOf(engine: BeliefEngine, belief: Belief, observations: re
   return cells.map((c) => observations.map((o, j) => Math.log(chanceIn(engine, belief, o, c)) - (average[j] as number)));
 }
 
+/** Share of each suspect if this reading had not been taken, everything else estimated as it is: a first look, not a belief. */
+export function shareWithout(engine: BeliefEngine, belief: Belief, o: Observation): Float64Array {
+  const share = new Float64Array(engine.suspects.length);
+  let total = 0;
+  eachChance(engine, belief, o, (c) => belief.weight[c] as number, (c, weight, chance) => {
+    total += weight / chance;
+    const s = engine.cells.suspect[c] as number;
+    share[s] = (share[s] as number) + weight / chance;
+  });
+  return share.map((x) => x / total);
+}
+
 /** How each reading speaks for a cell and against a circuit with nothing wrong, ln; of several alike each says as much as one alone. */
 export const againstSound = (engine: BeliefEngine, belief: Belief, observations: readonly Observation[], cell: number): number[] => observations.map((o) => Math.log(chanceIn(engine, belief, o, cell)) - Math.log(chanceIn(engine, belief, o, 0)));
 
@@ -60,21 +72,27 @@ export function couldShow(engine: BeliefEngine, suspectId: string, o: Observatio
 }
 
 function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: (c: number) => number): number {
-  let sum = 0;
-  let total = 0;
+  let [sum, total] = [0, 0];
+  eachChance(engine, belief, o, weightOf, (_, w, chance) => {
+    total += w;
+    sum += w * chance;
+  });
+  return total > 0 ? sum / total : 1;
+}
+
+/** The likelihood of a reading in each cell that has a weight worth the work. */
+function eachChance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: (c: number) => number, take: (c: number, weight: number, chance: number) => void): void {
   let sound = NaN;
   const answers = engine.formulas.of(o.state, o.probe);
   for (let c = 0; c < engine.cells.count; c++) {
     const w = weightOf(c);
     if (w < 1e-7) continue;
-    total += w;
     // What a suspect does not touch is worth what it is in the sound circuit.
     const s = engine.cells.answer[c] as number;
     const untouched = c > 0 && answers !== null && engine.answering[s]?.kind !== 'unknown' && answers.to(s) === answers.sound && answers.others.every((m) => m.to(s) === m.sound);
     if (untouched && Number.isNaN(sound)) sound = chanceIn(engine, belief, o, 0, answers);
-    sum += w * (untouched ? sound : chanceIn(engine, belief, o, c, answers));
+    take(c, w, untouched ? sound : chanceIn(engine, belief, o, c, answers));
   }
-  return total > 0 ? sum / total : 1;
 }
 
 /** Likelihood of one reading in one cell: a density in y, or a probability when off scale. */

@@ -131,6 +131,9 @@ export class Grouping {
   }
 }
 
+/** Do two readings with one function show the same, as far as a meter repeats itself? */
+export const agreeing = (x: Observation, y: Observation): boolean => agree(x.probe.fn, valueOf(x), valueOf(y));
+
 const valueOf = (o: Observation): number => (isAbove(o.displayed) ? Infinity : o.displayed.ohm);
 
 /** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */

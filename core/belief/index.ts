@@ -1,5 +1,6 @@
 export { BeliefEngine, noPrediction, secondWorst, STRANGE_FROM_SD, tradeOptions, type Belief, type BeliefOptions, type Observation, type Prediction } from './belief';
-export { againstSound, couldShow, howForeseen, misfitOf, supportOf } from './explain';
+export { againstSound, couldShow, howForeseen, misfitOf, shareWithout, supportOf } from './explain';
+export { agreeing } from './grouping';
 export { isSoundInsulation, SOUND_FROM_OHM } from './healthy';
 export { isDoubtful, LEAST_LOAD_OHM } from './nuisance';
 export { cellsOf, ohmOfCell, ohmOfT, tOfOhm, type Cells } from './cells';

@@ -43,7 +43,7 @@ export interface PlaceShare {
 }
 
 /** Probability by place, largest first. */
-export function shareByPlace(installation: Installation, suspects: readonly Suspect[], belief: Belief): PlaceShare[] {
+export function shareByPlace(installation: Installation, suspects: readonly Suspect[], belief: Pick<Belief, 'suspectShare'>): PlaceShare[] {
   const name = placeNames(installation);
   const shares = new Map<string, number>();
   for (const [i, s] of suspects.entries()) {

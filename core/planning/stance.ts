@@ -48,6 +48,13 @@ const SWITCHES_OF_A_WAY = 5;
 /** Minutes to turn on every switch of a way that nobody has drawn. */
 export const allSwitchesMin = (c: Costs): number => c.walk + SWITCHES_OF_A_WAY * c.flick;
 
+/** Plugs and lamps that a way has which nobody has drawn, for the minutes: they lie side by side, as its switches do. */
+const PLUGS_OF_A_WAY = 3;
+/** Minutes to move everything that is plugged in on a way that nobody has drawn. */
+export const allPlugsMin = (c: Costs): number => c.walk + PLUGS_OF_A_WAY * c.unplug;
+/** Minutes to move a load, with the walk to it: all of a way that nobody has drawn, or the one. */
+export const plugMin = (installation: Installation, part: string, c: Costs): number => (findPoint(installation, pointOfElement(part))?.kind === 'undrawn' ? allPlugsMin(c) : c.walk + c.unplug);
+
 /** Where the person stands and what may be reached. */
 export interface Situation {
   readonly state: WorkState;
@@ -78,7 +85,11 @@ export function minutesFor(installation: Installation, situation: Situation, act
   for (const a of actions) {
     if (a.do === 'open') opened.add(a.point);
     const plugs = a.do === 'unplug' || a.do === 'plugIn';
-    if (plugs) for (const part of a.parts) visit(pointOfElement(part));
+    if (plugs)
+      for (const part of a.parts) {
+        visit(pointOfElement(part));
+        minutes += plugMin(installation, part, costs) - costs.walk - costs.unplug;
+      }
     else visit(a.point);
     if (a.do !== 'switch' && a.do !== 'switchesOn' && !(plugs && a.parts.every((part) => pullsByPlug(installation, part)))) fresh.add(a.point);
   }

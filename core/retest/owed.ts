@@ -175,9 +175,9 @@ export function loadsToTakeOut(map: Installation, { when, probe }: RetestItem, s
 }
 
 /** What must still be done before a retest may be read in this state; null when it may. */
-export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'legs out' | 'switches on' | 'loads out' | 'loads back' | null {
+export function firstDo(map: Installation, item: RetestItem, s: WorkState): 'rejoin' | 'all but the legs' | 'legs out' | 'switches on' | 'loads out' | 'loads back' | null {
   if (item.when === 'legs out') {
-    if (s.links.length || s.out.some((k) => !item.legs?.includes(k))) return 'rejoin';
+    if (s.links.length || s.out.some((k) => !item.legs?.includes(k))) return 'all but the legs';
     return [...(item.probe?.from ?? []), ...(item.probe?.to ?? [])].every((k) => s.out.includes(k)) ? null : 'legs out';
   }
   if (s.out.length || s.links.length) return 'rejoin';

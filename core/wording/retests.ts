@@ -30,7 +30,7 @@ export function retestTitle(map: Installation, item: RetestItem): string {
   }
 }
 
-export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'legs out': 'With both legs of the ring out at the board.', 'switches on': 'With the switches on: through one that is off nothing is proved.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
+export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'all but the legs': 'When everything but the legs of the ring is back, and no link is in.', 'legs out': 'With both legs of the ring out at the board.', 'switches on': 'With the switches on: through one that is off nothing is proved.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 /** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
 export function liveExpected(live: LiveRetest, limit: LiveLimit | null): string {

@@ -235,7 +235,7 @@ export function outcomeRange(fn: 'continuity' | 'insulation', o: Outcome): strin
   return unitA === unitB ? `${a} to ${high}` : `${low} to ${high}`;
 }
 
-export function outcomeMeaning(map: Installation, o: Outcome, titles: ReadonlyMap<string, string>): string {
+export function outcomeMeaning(map: Installation, o: Pick<Outcome, 'count' | 'suspects' | 'places'>, titles: ReadonlyMap<string, string>): string {
   if (o.count === 0) return 'not on this map';
   const first = o.suspects[0];
   if (o.count === 1 && first !== undefined) return titles.get(first) ?? beliefPlaceName(map, o.places[0] ?? '');

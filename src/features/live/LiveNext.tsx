@@ -8,7 +8,7 @@ import { suspectsOf } from '@core/faults';
 import { circuitOfWay, loadOfPart, waysOfBoard } from '@core/installation';
 import { beforeLive } from '@core/job';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, suspectTitle, verdictTitle } from '@core/wording';
+import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictTitle } from '@core/wording';
 import { useRouter } from 'expo-router';
 import { TestSheet } from './TestSheet';
 
@@ -75,7 +75,7 @@ export function LiveNext({ closed }: { closed: boolean }) {
       {step.outcomes.map((o, i) => (
         <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
           <Words bold style={{ width: 118 }}>{liveOutcomeWords(map, o)}</Words>
-          <Words at="small" style={{ flex: 1 }}>{o.suspects[0] ? (titles.get(o.suspects[0]) ?? '') : 'open still'}</Words>
+          <Words at="small" style={{ flex: 1 }}>{o.count > 0 ? outcomeMeaning(map, o, titles) : 'open still'}</Words>
           <Words figure align="right" style={{ width: 54 }}>{formatShare(o.share)}</Words>
         </View>
       ))}

@@ -15,7 +15,7 @@ import { WhatHelps } from './WhatHelps';
 
 interface Props {
   step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onStage: (stage: 'live' | 'dead') => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
 }
 
 
@@ -46,7 +46,7 @@ export function NextStep(props: Props) {
   );
 }
 
-function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onDraw, onAsk, onLook }: Props) {
+function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onStage, onDraw, onAsk, onLook }: Props) {
   const { view, advice, thinking, record } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
@@ -126,15 +126,20 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     );
   }
   const [live] = advice?.liveSteps ?? [];
-  // Locked off, one goes live again only where dead readings tell little more.
-  if (live && advice?.liveFirst && view.secured && !held)
+  // Locked off, one goes live again only where dead readings tell little more; after a shock one does not begin so.
+  if (live && advice?.liveFirst && !held && (view.secured || view.asked.complaint !== 'shock'))
     return (
       <>
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
-        {lifted ? null : <Words>Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.</Words>}
-        <View style={row}>{lists}<Button label="Not now" onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
-        <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" />
+        {lifted ? null : <Words>{view.secured ? 'Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.' : 'It tells more for its minutes than dead readings, with making dead, would.'}</Words>}
+        <View style={row}>{lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
+        {view.secured ? <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" /> : (
+          <View style={row}>
+            <Button label="Make dead" grow onPress={() => onStage('dead')} testID="to-dead" />
+            <Button label="Go to Live" kind="main" grow onPress={() => onStage('live')} testID="to-live" />
+          </View>
+        )}
       </>
     );
   if (!step && advice && look && !thinking) {
