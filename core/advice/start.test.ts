@@ -1,5 +1,5 @@
 import { questions } from '../asking';
-import { draftCircuit, editMap } from '../installation';
+import { circuitsOf, draftCircuit, editMap, pointOfPlace } from '../installation';
 import type { Complaint } from '../job';
 import { seededRandom } from '../numeric';
 import { Play } from '../simulation';
@@ -65,5 +65,20 @@ test('what a result with the supply on would point to is told with how many more
     // Nothing read yet: whatever happens, many things may be the cause.
     expect(count).toBeGreaterThan(2);
     expect(outcomeMeaning(board.value, { count, places, suspects: [] }, new Map())).toMatch(/ or \d+ others|one of|, /);
+  }
+});
+
+test('for continuity along one circuit nothing is unplugged on another: its readings are the same with it in', () => {
+  const board = draftCircuit('6 ways, RCBOs on 1 to 6, TN-C-S');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w4', phrase: 'radial, 5' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const circuits = circuitsOf(drawn.value);
+  const play = new Play({ id: 'idle', name: 'Idle', agreedMin: 90, seed: 5, phrase: '', map: drawn.value, faults: [], cantReach: [], asked: { complaint: 'dead', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  const steps = new Advisor().advise(play.view)?.steps ?? [];
+  expect(steps.length).toBeGreaterThan(0);
+  for (const { actions, probes } of steps) {
+    if (!probes.some((p) => p.fn === 'continuity')) continue;
+    const read = new Set(probes.flatMap((p) => [...p.from, ...p.to]).map((k) => circuits.get(pointOfPlace(drawn.value, k))));
+    for (const a of actions) if (a.do === 'unplug' || a.do === 'plugIn') expect([a, read.has(circuits.get(a.point))]).toEqual([a, true]);
   }
 });

@@ -63,10 +63,13 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const interest = interestIn(engine, belief);
   const reader = readerAfter(installation, observations, sharesLowContact(engine, belief));
   const earlier = new EarlierReadings(engine, belief, observations);
+  const asItStands = new AsItStands(engine, belief, situation.state);
   const priced: Priced = { installation, situation, front, options, dearer: dearerWithLoads(engine, belief) };
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
     const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
-    return { actions, state, forecasts, singles: singlesOf({ ...priced, front: f }, actions, state, forecasts) };
+    // Nobody takes a plug out for a reading that is the same with it in: beside one that is not it may stand.
+    const own = f === front && actions.length && actions.every(givesNoAccess) ? forecasts.filter((x) => !asItStands.tellsTheSame(f, x.f)) : forecasts;
+    return { actions, state, forecasts, singles: singlesOf({ ...priced, front: f }, actions, state, own) };
   };
   const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
   const roughly = candidates.map((actions) => {
@@ -129,6 +132,29 @@ class EarlierReadings {
     const f = forecast(this.engine, this.belief, front, answers);
     this.forecasts.set(o, { front, f });
     return f;
+  }
+}
+
+/** What is done by hand at a load or a switch, with no cover off: it leaves reachable what was. */
+const givesNoAccess = (a: Action): boolean => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'switchesOn';
+
+/** Readings as they would be with nothing changed first. */
+class AsItStands {
+  private readonly forecasts = new Map<string, Forecast | null>();
+
+  constructor(private readonly engine: BeliefEngine, private readonly belief: Belief, private readonly state: WorkState) {}
+
+  /** Would all of the front read so without what was done first? */
+  tellsTheSame(front: Front, f: Forecast): boolean {
+    const key = probeKey(f.probe);
+    let plain = this.forecasts.get(key);
+    if (plain === undefined) {
+      const answers = this.engine.formulas.in(this.state, f.probe);
+      this.forecasts.set(key, (plain = answers ? forecast(this.engine, this.belief, front, answers) : null));
+    }
+    const before = plain;
+    const near = (x: Float64Array, y: Float64Array): boolean => x.every((v, i) => Math.abs(v - (y[i] as number)) < SAME_Y);
+    return before !== null && near(f.y, before.y) && near(f.share, before.share) && near(f.plainY, before.plainY);
   }
 }
 
