@@ -14,6 +14,9 @@ const MOST = 4;
 /** Share of all facts together from which it is tried whether two of them are plain. */
 const WORTH_TRYING = 0.4;
 
+/** Times its share where readings say nothing of it, from which they speak for a fact. */
+const GAINED = 2;
+
 export interface Settled { readonly engine: BeliefEngine; readonly belief: Belief; readonly facts: readonly FactView[] }
 
 /**
@@ -32,6 +35,8 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
   while (facts.length < MOST) {
     const top = strongestFact(engine, belief, numbers);
     if (!top || top.ofAll < WORTH_TRYING || facts.some((f) => f.id === top.s.id)) break;
+    // Of many, each as likely as before any reading, none is plain: what readings do not speak for explains none.
+    if ((belief.suspectShare[top.i] as number) < GAINED * idleShare(engine, belief) * top.s.prior) break;
     const c = bestCell(belief, top.i);
     const ohm = ohmOfCell(belief, c);
     const given = engineGiven(engine, top.s, ohm, belief.d[c] as number);

@@ -63,14 +63,14 @@ const WORTH_A_BAR = 0.02;
 
 /** Bits about the place of the fault in "something to see" against "nothing"; `sees`: the chance of something under a suspect. */
 function bitsOfLook({ engine, belief }: Now, numbers: ArrayLike<number>, sees: (s: Suspect) => number): number {
-  const places = new Map<number, { share: number; seen: number }>();
+  const [shares, seenAt] = [new Float64Array(engine.suspects.length), new Float64Array(engine.suspects.length)];
   let seen = 0;
   for (const [i, s] of engine.suspects.entries()) {
-    const share = belief.suspectShare[i] as number;
+    const [share, at] = [belief.suspectShare[i] as number, numbers[i] ?? 0];
     const both = share * sees(s);
-    const at = places.get(numbers[i] ?? 0) ?? { share: 0, seen: 0 };
-    places.set(numbers[i] ?? 0, { share: at.share + share, seen: at.seen + both });
+    shares[at] = (shares[at] as number) + share;
+    seenAt[at] = (seenAt[at] as number) + both;
     seen += both;
   }
-  return bitsOf(seen) - [...places.values()].reduce((sum, p) => sum + (p.share > 0 ? p.share * bitsOf(p.seen / p.share) : 0), 0);
+  return bitsOf(seen) - shares.reduce((sum, share, at) => sum + (share > 0 ? share * bitsOf((seenAt[at] as number) / share) : 0), 0);
 }

@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import type { Installation } from '../installation';
+import { findSection, type Installation } from '../installation';
 import type { Asked } from '../job';
 import { traitOf, type Trait } from './traits';
 
@@ -40,12 +40,24 @@ export const plugIn = (s: Pick<Suspect, 'kind' | 'place'>, point: string): boole
 /** Chance that a look at a point where everything is recorded as unplugged finds something: a plug, or a sign. */
 export const findsSomething = (map: Installation, s: Suspect, point: string, outside: boolean): number => (plugIn(s, point) ? SEES_A_PLUG : signChance(map, s, point, outside));
 
+interface Sign { readonly own: string; readonly sign: number }
+const signs = new WeakMap<Suspect, Sign>();
+
+/** Point or section of a suspect, and the chance of a sign there with the cover off. */
+function signOf(s: Suspect): Sign {
+  const known = signs.get(s);
+  if (known) return known;
+  const trait = traitOf(s);
+  const found = { own: s.place.split('.')[0] ?? '', sign: trait === null ? 0 : (SIGN[trait] ?? 0) };
+  signs.set(s, found);
+  return found;
+}
+
 /** Chance that a look at a point finds a sign, if this is what is wrong. */
 export function signChance(map: Installation, s: Suspect, point: string, outside: boolean): number {
-  const trait = traitOf(s);
-  const sign = (trait === null ? 0 : (SIGN[trait] ?? 0)) * (outside ? OUTSIDE : 1);
-  const own = s.place.split('.')[0] ?? '';
-  const section = map.sections.find((x) => x.id === own);
+  const { own, sign: uncovered } = signOf(s);
+  const sign = uncovered * (outside ? OUTSIDE : 1);
+  const section = findSection(map, own);
   const here = own === point ? sign : section !== undefined && (section.a === point || section.b === point) ? sign * ALONG_CABLE : 0;
   return CHANCE_SIGN + here * (1 - CHANCE_SIGN);
 }

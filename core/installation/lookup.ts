@@ -26,38 +26,43 @@ export function endsOfSection(section: Section): EndRef[] {
   );
 }
 
-interface EndIndex { readonly all: readonly EndRef[]; readonly byPoint: ReadonlyMap<string, readonly EndRef[]> }
+interface Index {
+  readonly ends: readonly EndRef[];
+  readonly endsAt: ReadonlyMap<string, readonly EndRef[]>;
+  readonly points: ReadonlyMap<string, Point>;
+  readonly sections: ReadonlyMap<string, Section>;
+  /** By section and side as keys name them. */
+  readonly sides: ReadonlyMap<string, { section: Section; side: Side }>;
+}
 
-/** Installations never change in place, so their ends are listed once. */
-const endIndexes = new WeakMap<Installation, EndIndex>();
+/** Installations never change in place, so what is in them is listed once. */
+const indexes = new WeakMap<Installation, Index>();
 
-function endIndex(installation: Installation): EndIndex {
-  let index = endIndexes.get(installation);
-  if (!index) {
-    const all = installation.sections.flatMap(endsOfSection);
-    const byPoint = new Map<string, EndRef[]>();
-    for (const e of all) {
-      const list = byPoint.get(e.point);
-      if (list) list.push(e);
-      else byPoint.set(e.point, [e]);
-    }
-    index = { all, byPoint };
-    endIndexes.set(installation, index);
+function indexOf(installation: Installation): Index {
+  const known = indexes.get(installation);
+  if (known) return known;
+  const ends = installation.sections.flatMap(endsOfSection);
+  const endsAt = new Map<string, EndRef[]>();
+  for (const e of ends) {
+    const list = endsAt.get(e.point);
+    if (list) list.push(e);
+    else endsAt.set(e.point, [e]);
   }
+  // Of two of one name, which a check refuses, the first is meant.
+  const byId = <T extends { readonly id: string }>(list: readonly T[]): Map<string, T> => new Map([...list].reverse().map((x) => [x.id, x]));
+  const sides = new Map([...installation.sections].reverse().flatMap((section) => (['b', 'a'] as const).map((side) => [endName(section, side), { section, side }] as const)));
+  const index = { ends, endsAt, points: byId(installation.points), sections: byId(installation.sections), sides };
+  indexes.set(installation, index);
   return index;
 }
 
-export const allEnds = (installation: Installation): readonly EndRef[] => endIndex(installation).all;
-export const endsAtPoint = (installation: Installation, pointId: string): readonly EndRef[] => endIndex(installation).byPoint.get(pointId) ?? [];
+export const allEnds = (installation: Installation): readonly EndRef[] => indexOf(installation).ends;
+export const endsAtPoint = (installation: Installation, pointId: string): readonly EndRef[] => indexOf(installation).endsAt.get(pointId) ?? [];
 
-export const findPoint = (installation: Installation, id: string): Point | undefined => installation.points.find((p) => p.id === id);
-export const findSection = (installation: Installation, id: string): Section | undefined => installation.sections.find((s) => s.id === id);
+export const findPoint = (installation: Installation, id: string): Point | undefined => indexOf(installation).points.get(id);
+export const findSection = (installation: Installation, id: string): Section | undefined => indexOf(installation).sections.get(id);
 /** The section and side that an end's key names; undefined when it is gone. */
-export function sectionOfEnd(installation: Installation, place: { readonly section: string; readonly side: Side }): { section: Section; side: Side } | undefined {
-  const name = `${place.section}@${place.side}`;
-  for (const section of installation.sections) for (const side of ['a', 'b'] as const) if (endName(section, side) === name) return { section, side };
-  return undefined;
-}
+export const sectionOfEnd = (installation: Installation, place: { readonly section: string; readonly side: Side }): { section: Section; side: Side } | undefined => indexOf(installation).sides.get(`${place.section}@${place.side}`);
 
 export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
 export const loadsOf = (point: Pick<Point, 'elements'>): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');

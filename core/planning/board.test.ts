@@ -1,8 +1,9 @@
 import { BeliefEngine, tradeOptions, type Observation } from '../belief';
 import { suspectsOf, type Suspect } from '../faults';
-import { circuitOfWay, draftCircuit, editMap, type Installation } from '../installation';
+import { circuitOfWay, draftCircuit, editMap, pointOfPlace, type Installation } from '../installation';
 import { compileNetwork, planPhysics, resistanceBetween } from '../network';
-import { applyAction, plan, shareByPlace, tradeCosts, type Situation } from '.';
+import { applyAction, plan, shareByPlace, tradeCosts, type Action, type Situation } from '.';
+import { probesFor } from './candidates';
 import { respond, StateModel, type Probe } from '../probes';
 import { displayOf } from '../tester';
 import { elementKey, setEnds, untouched, type WorkState } from '../workstate';
@@ -142,4 +143,26 @@ test('a ring on a board of ways that touches somewhere is split: at the board an
   expect(pulls.map((a) => a.point)).toContain('p0');
   expect(pulls.some((a) => a.point !== 'p0')).toBe(true);
   expect(first?.bits).toBeGreaterThan(0.6);
+});
+
+test('after plugs were moved their own circuits are read, at the board and at their points, and where the leads are: nowhere else', () => {
+  const drawn = ['w1', 'w2', 'w3'].reduce<Installation>((map, way) => {
+    const r = editMap(map, { edit: 'drawCircuit', way, phrase: 'radial, 3' });
+    if (!r.ok) throw new Error(way);
+    return r.value;
+  }, draft('4 ways, RCD on 1 to 4'));
+  const state = dead(drawn);
+  const circuit = (way: string): string[] => circuitOfWay(drawn, way).points.filter((p) => p.kind !== 'board').map((p) => p.id);
+  const [one, two, three] = [circuit('w1'), circuit('w2'), circuit('w3')];
+  const plugs = (points: readonly string[]): string[] => state.loadsOut.filter((k) => points.includes(k.split('.')[0] ?? ''));
+  const at = three[1] ?? '';
+  const situation: Situation = { state, at: [at], proved: new Set(), unreachable: new Set(), longLead: false };
+  for (const moved of [one, [...one, ...two]]) {
+    const action: Action = { do: 'plugIn', point: moved[0] ?? '', parts: plugs(moved) };
+    const probes = probesFor(drawn, situation, applyAction(state, action), [action], () => ['insulation']);
+    const touched = new Set(probes.flatMap((p) => [...p.from, ...p.to]).map((k) => pointOfPlace(drawn, k)));
+    expect([...touched].filter((p) => p !== 'p0' && p !== at && !moved.includes(p))).toEqual([]);
+    // Every way whose plugs were moved is read at the board too.
+    for (const way of moved === one ? ['W1'] : ['W1', 'W2']) expect(probes.some((p) => [...p.from, ...p.to].includes(`p0:${way}`))).toBe(true);
+  }
 });

@@ -5,7 +5,7 @@ import { probeKey, type Probe } from '../probes';
 import { isAbove, type TestFunction } from '../tester';
 import type { WorkState } from '../workstate';
 import { sectionOfKey } from './interest';
-import { canReach, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
+import { canReach, pointOfElement, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
 
 // Which readings are worth weighing in a state.
 
@@ -63,11 +63,13 @@ export function probesFor(installation: Installation, situation: Situation, stat
   // A cable that comes off here and is off at its other end already is read from end to end.
   const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
-  // After a change only what it concerns is weighed: its own point, and leads to it.
-  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'unlink' || a.do === 'switchesOn');
-  const focus: readonly Point[] = (everywhere ? reachable : reachable.filter((p) => touched.has(p.id) || p.kind === 'board')).filter((p) => !linked.has(p.id));
   // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
-  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : [circuits.get(a.point)])));
+  const moved = (a: Action): string[] => (a.do === 'unplug' || a.do === 'plugIn' ? a.parts.map(pointOfElement) : a.do === 'switchesOn' ? [...a.ways] : [a.point]);
+  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : moved(a).map((p) => circuits.get(p)))));
+  // After a change only what it concerns is weighed: its own point, or its circuits where a load or a switch was moved, and where the leads are; and leads to it.
+  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'unlink' || a.do === 'switchesOn');
+  const inFocus = (p: Point): boolean => p.kind === 'board' || (everywhere ? actions.length === 0 || changed.has(circuits.get(p.id)) || situation.at.includes(p.id) : touched.has(p.id));
+  const focus: readonly Point[] = reachable.filter((p) => inFocus(p) && !linked.has(p.id));
   const toOtherNeutral = (line: Spot, bar: Spot): boolean => isLine(line.role) && bar.of !== undefined && bar.role === 'N' && borrows(circuits.get(line.group));
   const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);
   for (const p of focus) {

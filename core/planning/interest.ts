@@ -5,6 +5,7 @@ import type { Action, Situation } from './stance';
 // Where the suspicion is, and which splits part it.
 
 const MOST_SPLITS = 14;
+const MOST_OPENED = 16;
 
 /**
  * Probability of each section, of each point alone ("at p3"), of one circuit's ends there ("ends 2 at p0"), of each load ("load p3.lamp"), of a circuit that borrows a neutral, of what lies behind switches and of each point with what a reading there concerns: the sections
@@ -47,12 +48,18 @@ export const behindSwitches = (way: string): string => `behind ${way}`;
 /** Key of the suspicion on one circuit's ends at a point. */
 export const endsAt = (point: string, circuit: number | undefined): string => `ends ${circuit} at ${point}`;
 
-/** Splits that part the suspicion most evenly come first; the rest is left out where there are many. */
+/** Splits that part the suspicion most evenly come first, and covers off where most of it lies; the rest is left out where there are many. */
 export function prune(all: Action[][], installation: Installation, interest: ReadonlyMap<string, number>, situation: Situation): Action[][] {
   const splits = all.filter((a) => a.some((x) => x.do === 'takeOut'));
-  if (splits.length <= MOST_SPLITS) return all;
-  const scored = splits.map((actions) => ({ actions, balance: balanceOf(actions, installation, interest, situation) }));
-  return [...all.filter((a) => !splits.includes(a)), ...scored.sort((a, b) => b.balance - a.balance).slice(0, MOST_SPLITS).map((s) => s.actions)];
+  const covers = all.filter((a) => a.length === 1 && a[0]?.do === 'open');
+  const left = new Set([...worst(covers, MOST_OPENED, ([a]) => interest.get(a?.point ?? '') ?? 0), ...worst(splits, MOST_SPLITS, (actions) => balanceOf(actions, installation, interest, situation))]);
+  return all.filter((a) => !left.has(a));
+}
+
+/** Of many all but the best; of few none. */
+function worst(all: readonly Action[][], most: number, worth: (actions: Action[]) => number): Action[][] {
+  if (all.length <= most) return [];
+  return all.map((actions) => ({ actions, worth: worth(actions) })).sort((a, b) => b.worth - a.worth).slice(most).map((x) => x.actions);
 }
 
 /** Section of a conductor end. */
