@@ -125,6 +125,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   }
+  const asks = advice?.ask ? questionWords[advice.ask.question]?.ask : undefined;
   const [live] = advice?.liveSteps ?? [];
   // Locked off, one goes live again only where dead readings tell little more; after a shock one does not begin so.
   if (live && advice?.liveFirst && !held && (view.secured || view.asked.complaint !== 'shock'))
@@ -132,6 +133,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       <>
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
+        {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
         {lifted ? null : <Words>{view.secured ? 'Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.' : 'It tells more for its minutes than dead readings, with making dead, would.'}</Words>}
         <View style={row}>{lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
         {view.secured ? <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" /> : (
@@ -167,7 +169,6 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
       </>
     );
   }
-  const asks = advice.ask ? questionWords[advice.ask.question]?.ask : undefined;
   const probe = step.probes[0];
   const ready = step.needs.length === 0 && step.actions.length === 0;
   const total = advice.steps.length;
