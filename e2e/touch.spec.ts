@@ -1,6 +1,13 @@
 import { expect, test, type CDPSession, type Page } from '@playwright/test';
 import { draft, toTrace } from './helpers';
 
+declare global {
+  interface Window {
+    /** Where clicks came through, by test id. */
+    tapped?: string[];
+  }
+}
+
 test.use({ hasTouch: true, isMobile: true });
 
 /** A thumb that stays on a place for so long. */
@@ -11,7 +18,7 @@ async function thumb(page: Page, cdp: CDPSession, at: { x: number; y: number }, 
   await page.waitForTimeout(300);
 }
 
-const tapped = (page: Page): Promise<string[]> => page.evaluate(() => (window as unknown as { tapped: string[] }).tapped);
+const tapped = (page: Page): Promise<string[]> => page.evaluate(() => window.tapped ?? []);
 
 test('a thumb that holds does one thing: what comes to lie under it is not tapped when it lets go', async ({ page }) => {
   await draft(page, '4 ways, RCD on 1 to 4');
@@ -21,7 +28,7 @@ test('a thumb that holds does one thing: what comes to lie under it is not tappe
   await pull.scrollIntoViewIfNeeded();
   await page.evaluate(() => {
     const tapped: string[] = [];
-    (window as unknown as { tapped: string[] }).tapped = tapped;
+    window.tapped = tapped;
     document.body.addEventListener('click', (e) => tapped.push((e.target as HTMLElement).closest('[data-testid]')?.getAttribute('data-testid') ?? 'nothing'), true);
   });
   const box = await pull.boundingBox();

@@ -1,6 +1,6 @@
 import { againstSound, ohmOfCell, type Observation } from '../belief';
 import { endKeyOf, faceKey, findPoint, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, terminalKey, type Installation } from '../installation';
-import { pullsByPlug, stepKey, type Action, type Costs } from '../planning';
+import { plugMin, pullsByPlug, stepKey, type Action, type Costs } from '../planning';
 import { probeKey, type Probe } from '../probes';
 import type { Now } from './now';
 
@@ -38,7 +38,7 @@ export function confirmation({ view, map, engine, belief, observations }: Stood,
   const wasRead = (apart: boolean): boolean => observations.some((o) => probeKey(o.probe) === probeKey(telling.probe) && o.state.loadsOut.includes(place) === apart);
   if (!shown && wasRead(true) && wasRead(false)) return null;
   const [point = ''] = place.split('.');
-  return { actions: [{ do: out ? 'plugIn' : 'unplug', point, parts: [place] }], probes: [telling.probe], minutes: 2 * costs.walk + costs.unplug + costs.reading, code: 'confirm' };
+  return { actions: [{ do: out ? 'plugIn' : 'unplug', point, parts: [place] }], probes: [telling.probe], minutes: plugMin(map, place, costs) + costs.walk + costs.reading, code: 'confirm' };
 }
 
 /** A cable of a guessed length that is longer than drawn has so many times its ohms at the most; what has more is no length. */

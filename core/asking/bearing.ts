@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import type { Installation } from '../installation';
+import { findSection, type Installation } from '../installation';
 import type { Asked } from '../job';
 import { feltAs } from './felt';
 import { cleanFactor } from './looking';
@@ -71,6 +71,6 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
 function isAt(map: Installation, s: Suspect, place: string): boolean {
   const own = s.place.split('.')[0] ?? '';
   if (own === place) return true;
-  const section = map.sections.find((x) => x.id === own);
+  const section = findSection(map, own);
   return section !== undefined && (section.a === place || section.b === place);
 }

@@ -312,8 +312,8 @@ function bridgedBreaks(installation: Installation): Draft[] {
   if (b === null) return [];
   return installation.sections.flatMap((s): Draft[] => {
     const core = s.cores.find((c) => c.role === 'E');
-    const sides = (['b', 'a'] as const).filter((side) => TOUCHES_METAL.has(installation.points.find((p) => p.id === s[side])?.kind ?? ''));
-    const own = installation.points.find((p) => p.id === s[sides[0] ?? 'b'])?.terminals.find((t) => t.role === 'E');
+    const sides = (['b', 'a'] as const).filter((side) => TOUCHES_METAL.has(findPoint(installation, s[side])?.kind ?? ''));
+    const own = findPoint(installation, s[sides[0] ?? 'b'])?.terminals.find((t) => t.role === 'E');
     if (!core || !sides[0] || !own) return [];
     const a = terminalKey(s[sides[0]], own.id);
     const part = `${s.id}:${core.id}`;

@@ -5,7 +5,7 @@ import { probeKey, type Probe } from '../probes';
 import { isAbove, type TestFunction } from '../tester';
 import type { WorkState } from '../workstate';
 import { sectionOfKey } from './interest';
-import { canReach, pointOfElement, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
+import { atLoadOrSwitch, canReach, pointsOf, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
 
 // Which readings are worth weighing in a state.
 
@@ -64,10 +64,9 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
   // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
-  const moved = (a: Action): string[] => (a.do === 'unplug' || a.do === 'plugIn' ? a.parts.map(pointOfElement) : a.do === 'switchesOn' ? [...a.ways] : [a.point]);
-  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : moved(a).map((p) => circuits.get(p)))));
+  const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : pointsOf(a).map((p) => circuits.get(p)))));
   // After a change only what it concerns is weighed: its own point, or its circuits where a load or a switch was moved, and where the leads are; and leads to it.
-  const everywhere = actions.every((a) => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'unlink' || a.do === 'switchesOn');
+  const everywhere = actions.every((a) => atLoadOrSwitch(a) || a.do === 'unlink');
   const inFocus = (p: Point): boolean => p.kind === 'board' || (everywhere ? actions.length === 0 || changed.has(circuits.get(p.id)) || situation.at.includes(p.id) : touched.has(p.id));
   const focus: readonly Point[] = reachable.filter((p) => inFocus(p) && !linked.has(p.id));
   const toOtherNeutral = (line: Spot, bar: Spot): boolean => isLine(line.role) && bar.of !== undefined && bar.role === 'N' && borrows(circuits.get(line.group));

@@ -2,14 +2,14 @@ import { isDoubtful, type Belief, type BeliefEngine, type Observation } from '..
 import { isFault, type Suspect } from '../faults';
 import { pointOfPlace, type Installation } from '../installation';
 import { probeKey, type Probe } from '../probes';
-import { meter, toY } from '../tester';
+import { meter, toY, type TestFunction } from '../tester';
 import { elementKey, stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { probesFor, readerAfter, sharesLowContact } from './candidates';
 import { astray, interestIn, prune } from './interest';
 import { placesOf } from './places';
-import { applyAction, minutesFor, stances, type Action, type Situation } from './stance';
+import { applyAction, atLoadOrSwitch, minutesFor, stances, type Action, type Situation } from './stance';
 
 /** What to do next: actions in hand order, then readings. */
 export interface Step {
@@ -68,7 +68,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const weigh = (f: Front, actions: readonly Action[], state: WorkState, probes: readonly Probe[]): Open => {
     const forecasts = weighProbes(engine, belief, f, state, probes).filter((x) => !earlier.tellsTheSame(f, x.f));
     // Nobody takes a plug out for a reading that is the same with it in: beside one that is not it may stand.
-    const own = f === front && actions.length && actions.every(givesNoAccess) ? forecasts.filter((x) => !asItStands.tellsTheSame(f, x.f)) : forecasts;
+    const own = f === front && actions.length && actions.every(atLoadOrSwitch) ? forecasts.filter((x) => !asItStands.tellsTheSame(f, x.f)) : forecasts;
     return { actions, state, forecasts, singles: singlesOf({ ...priced, front: f }, actions, state, own) };
   };
   const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
@@ -102,6 +102,12 @@ function weighProbes(engine: BeliefEngine, belief: Belief, front: Front, state: 
 const SAME_Y = 0.03;
 const SAME_MASS = 0.995;
 
+/** Is it one reading? Off scale is off scale. */
+function showSame(fn: TestFunction, x = 0, y = 0): boolean {
+  const top = toY(fn, meter[fn].topOhm);
+  return Math.abs(Math.min(top, x) - Math.min(top, y)) < SAME_Y;
+}
+
 /** Readings of the same two terminals in other states: where what was changed since does not concern them, they would only be repeated. */
 class EarlierReadings {
   private readonly byProbe = new Map<string, Observation[]>();
@@ -115,12 +121,7 @@ class EarlierReadings {
   tellsTheSame(front: Front, f: Forecast): boolean {
     return (this.byProbe.get(probeKey(f.probe)) ?? []).some((o) => {
       const before = this.forecastOf(front, o);
-      // Off scale is off scale.
-      const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
-      const shown = (y: Float64Array, i: number): number => Math.min(top, y[i] as number);
-      let same = 0;
-      if (before) for (let i = 0; i < f.y.length; i++) if (Math.abs(shown(f.y, i) - shown(before.y, i)) < SAME_Y) same += front.weight[i] as number;
-      return same > SAME_MASS;
+      return before !== null && front.weight.reduce((same, w, i) => (showSame(f.probe.fn, f.y[i], before.y[i]) ? same + w : same), 0) > SAME_MASS;
     });
   }
 
@@ -134,9 +135,6 @@ class EarlierReadings {
     return f;
   }
 }
-
-/** What is done by hand at a load or a switch, with no cover off: it leaves reachable what was. */
-const givesNoAccess = (a: Action): boolean => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'switchesOn';
 
 /** Readings as they would be with nothing changed first. */
 class AsItStands {
@@ -152,9 +150,9 @@ class AsItStands {
       const answers = this.engine.formulas.in(this.state, f.probe);
       this.forecasts.set(key, (plain = answers ? forecast(this.engine, this.belief, front, answers) : null));
     }
+    const { fn } = f.probe;
     const before = plain;
-    const near = (x: Float64Array, y: Float64Array): boolean => x.every((v, i) => Math.abs(v - (y[i] as number)) < SAME_Y);
-    return before !== null && near(f.y, before.y) && near(f.share, before.share) && near(f.plainY, before.plainY);
+    return before !== null && f.y.every((y, i) => f.share[i] === before.share[i] && showSame(fn, y, before.y[i]) && showSame(fn, f.plainY[i], before.plainY[i]));
   }
 }
 

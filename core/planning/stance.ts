@@ -20,6 +20,12 @@ export type Action =
   | { readonly do: 'link'; readonly point: string; readonly a: PlaceKey; readonly b: PlaceKey }
   | { readonly do: 'unlink'; readonly point: string; readonly link: string };
 
+/** Is it done by hand at loads or switches, with no cover off? What was in reach stays so. */
+export const atLoadOrSwitch = (a: Action): boolean => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'switchesOn';
+
+/** Points where something is done: of loads that are moved in one round, or of ways, each. */
+export const pointsOf = (a: Action): readonly string[] => (a.do === 'unplug' || a.do === 'plugIn' ? a.parts.map(pointOfElement) : a.do === 'switchesOn' ? a.ways : [a.point]);
+
 export function applyAction(state: WorkState, a: Action): WorkState {
   if (a.do === 'open') return setCover(state, a.point, true);
   if (a.do === 'takeOut') return setEnds(state, a.ends, true);

@@ -1,6 +1,6 @@
 import { rampOutgoing } from '../live';
 import { Advisor, safetyOf, type StepView } from '../advice';
-import { boardOf, endsAtPoint } from '../installation';
+import { boardOf, endsAtPoint, findPoint } from '../installation';
 import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, putOn, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
 import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
@@ -66,7 +66,7 @@ export class Play {
     const earth = 'rod in the yard';
     const checks = [
       ...provingPairs(this.scenario.map, point).map(([from, to]) => ({ from, to, volt: 0, bleep: false })),
-      ...(this.scenario.map.points.find((p) => p.id === point)?.terminals ?? []).map((t) => ({ from: 'rod', to: t.id, volt: 0, bleep: false })),
+      ...(findPoint(this.scenario.map, point)?.terminals ?? []).map((t) => ({ from: 'rod', to: t.id, volt: 0, bleep: false })),
     ];
     this.wait(1);
     this.record({ type: 'proved', point, checks, earthPlace: earth });

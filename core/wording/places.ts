@@ -1,5 +1,5 @@
 import { SUPPLY_PLACE } from '../faults';
-import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, labelOfWay, metalName, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
+import { boardOf, boardPart, circuitOfWay, circuitsOf, isTwoWay, endName, findPoint, findSection, labelOfWay, metalName, parsePlace, sectionOfEnd, waysOfBoard, type Installation, type PlaceKey, type Section } from '../installation';
 import { deviceWords } from './devices';
 
 /** A line begins with a capital. */
@@ -94,7 +94,7 @@ export const partName = (map: Installation, part: string): string => (findPoint(
 
 /** Name of any place of the belief: a section, a point, a load or a recorded state. */
 export function beliefPlaceName(map: Installation, place: string): string {
-  const section = map.sections.find((s) => s.id === place);
+  const section = findSection(map, place);
   if (section) return `cable ${sectionName(map, section)}`;
   if (place.startsWith('state ')) {
     const part = place.slice(6);

@@ -1,5 +1,5 @@
 import type { SuspectView } from '../advice';
-import type { Installation } from '../installation';
+import { findSection, type Installation } from '../installation';
 import { deviceWords } from './devices';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
@@ -10,7 +10,7 @@ const wire = (core = ''): string => (core.startsWith('N') ? 'neutral' : core.sta
 /** "A wire had come off at Bench", "The live wire touched earth in the cable between Bench and Sink wall". One sentence without its stop. */
 export function plainFault(map: Installation, s: Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors'>): string {
   const [c, d] = s.conductors;
-  const section = map.sections.find((x) => x.id === s.place);
+  const section = findSection(map, s.place);
   const at = section ? `in the cable between ${pointName(map, section.a)} and ${pointName(map, section.b)}` : `at ${beliefPlaceName(map, s.place)}`;
   switch (s.kind) {
     case 'sound': return 'Nothing wrong was found';

@@ -1,6 +1,6 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
 import type { Surely } from '../advice/surely';
-import { boardOf, circuitsOf, findPoint, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
+import { boardOf, circuitsOf, findPoint, findSection, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { deviceWords } from './devices';
 import { meter } from '../tester';
 import { formatAmp, formatIn, formatMetres, formatOhm, formatShare } from '../units';
@@ -16,7 +16,7 @@ type Named = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors'>;
 /** "N end loose in Bench, towards Sink wall". */
 export function suspectTitle(map: Installation, s: Named): string {
   const [c = '', d = ''] = s.conductors.map(coreWords);
-  const section = map.sections.find((x) => x.id === s.place);
+  const section = findSection(map, s.place);
   const along = section ? sectionName(map, section) : '';
   const here = beliefPlaceName(map, s.place);
   const towards = endTowards(map, s.id);
@@ -93,7 +93,7 @@ export function verdictTitle(map: Installation, suspects: readonly (Named & Pick
 
 /** A place whose conductors, or what is wrong with them, are not as sure as it is: no more is said than is so. */
 function partlyKnown(map: Installation, place: string, { kind, conductors }: Surely): string {
-  const section = map.sections.find((x) => x.id === place);
+  const section = findSection(map, place);
   const here = section ? sectionName(map, section) : beliefPlaceName(map, place);
   if (place.includes('.')) return `${firstCapital(here)} is faulty`;
   if (kind === 'borrowed') return `A load of ${here} returns by the N of another circuit`;
@@ -317,7 +317,7 @@ function shortened(names: readonly string[]): string[] {
   return head(first) !== '' && names.every((n) => head(n) === head(first)) ? names.map((n, i) => (i ? n.slice(head(first).length) : n)) : [...names];
 }
 
-const atBoard = (map: Installation, point: string): boolean => map.shape === 'board' && map.points.find((p) => p.id === point)?.kind === 'board';
+const atBoard = (map: Installation, point: string): boolean => map.shape === 'board' && findPoint(map, point)?.kind === 'board';
 
 /** "N of Way 2", "N and E of Way 2": conductors that come out of the bars of a board. */
 function tailsWords(map: Installation, keys: readonly string[]): string {

@@ -4,6 +4,7 @@ import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
+import { liveBefore } from '@/features/live/liveBefore';
 import { useTheme } from '@/theme';
 import { dangersOf, nextQuestion, questionsOf, traitShares } from '@core/asking';
 import type { Asked, Complaint } from '@core/job';
@@ -19,6 +20,7 @@ const complaints: readonly { value: Complaint; label: string }[] = (['rcd trips'
 /** What is complained of, question by question: danger first, then what tells most. Every answer shifts the suspicion in sight. */
 export function AskScreen() {
   const { view, record, file, advice } = useJob();
+  const live = liveBefore(view, advice);
   const { wide } = useTheme();
   const router = useRouter();
   const { asked, map } = view;
@@ -66,8 +68,8 @@ export function AskScreen() {
         {asked.complaint === 'rcd trips' || asked.complaint === 'mcb trips' ? <Diary /> : null}
         {asked.complaint && asked.complaint !== 'shock' ? <Button label={asked.shock ? 'Nobody had a shock after all' : 'Someone had a shock'} onPress={() => ask({ shock: !asked.shock })} testID="had-shock" /> : null}
         <TheirWords notes={asked.notes} onKeep={(notes) => ask({ notes })} />
-        {advice?.liveFirst && asked.complaint !== 'shock' ? <Button label="Work the devices" kind="main" onPress={() => router.replace(`/job/${file.id}/live`)} testID="to-live" /> : null}
-        <Button label="Make dead" kind={advice?.liveFirst && asked.complaint !== 'shock' ? 'plain' : 'main'} onPress={() => router.replace(`/job/${file.id}/dead`)} testID="to-dead" />
+        {live ? <Button label="Work the devices" kind="main" onPress={() => router.replace(`/job/${file.id}/live`)} testID="to-live" /> : null}
+        <Button label="Make dead" kind={live ? 'plain' : 'main'} onPress={() => router.replace(`/job/${file.id}/dead`)} testID="to-dead" />
       </ScrollView>
     </JobFrame>
   );

@@ -2,7 +2,7 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
-import { drawKey, ENOUGH, type LookView, type StepView } from '@core/advice';
+import { drawKey, ENOUGH, type LiveStepView, type LookView, type StepView } from '@core/advice';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
@@ -14,8 +14,8 @@ import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
 
 interface Props {
-  step: StepView | null; held: boolean; choice: number; lifted: boolean;
-  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onRight: () => void; onStage: (stage: 'live' | 'dead') => void; onDraw: () => void; onLift: () => void; onAsk: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
+  step: StepView | null; /** The step with the supply on that goes before it. */ live: LiveStepView | null; held: boolean; choice: number; lifted: boolean;
+  onStart: () => void; onLater: () => void; onOther: () => void; onReading: () => void; onWhy: () => void; onStage: (stage: 'ask' | 'live' | 'dead' | 'right') => void; onDraw: () => void; onLift: () => void; onLook: (look: Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'>) => void; onRepeat: (p: Probe) => void;
 }
 
 
@@ -46,7 +46,7 @@ export function NextStep(props: Props) {
   );
 }
 
-function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onRight, onStage, onDraw, onAsk, onLook }: Props) {
+function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props) {
   const { view, advice, thinking, record } = useJob();
   const { wide, leftHand } = useTheme();
   const { map } = view;
@@ -68,7 +68,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
   const likeliest = advice?.suspects[0];
   const leaveIt = (): void => {
     if (verdict) record({ type: 'leftIt', fine: verdict.share });
-    onRight();
+    onStage('right');
   };
   if (verdict?.says === 'draw' || verdict?.says === 'drawNext') {
     const known = verdict.says === 'draw';
@@ -81,7 +81,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {lookFirst}
         {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
         {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : fresh ? `Little of it can be read at the board. Choose its way in the list, or begin with ${way}.` : `Going into it promises more than anything that can still be read without. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
-        <View style={row}>{lists}{known ? <Button label="Put right" small onPress={onRight} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
+        <View style={row}>{lists}{known ? <Button label="Put right" small onPress={() => onStage('right')} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
         <Button label={fresh ? `Draw ${way}` : 'Draw this circuit'} kind="main" onPress={onDraw} testID="to-draw" />
       </>
     );
@@ -105,7 +105,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
-        {verdict.says === 'sound' ? <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" /> : <Button label="Put right" kind="main" onPress={onRight} testID="to-right" />}
+        {verdict.says === 'sound' ? <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" /> : <Button label="Put right" kind="main" onPress={() => onStage('right')} testID="to-right" />}
       </>
     );
   }
@@ -126,17 +126,15 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     );
   }
   const asks = advice?.ask ? questionWords[advice.ask.question]?.ask : undefined;
-  const [live] = advice?.liveSteps ?? [];
-  // Locked off, one goes live again only where dead readings tell little more; after a shock one does not begin so.
-  if (live && advice?.liveFirst && !held && (view.secured || view.asked.complaint !== 'shock'))
+  if (live)
     return (
       <>
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
-        {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
-        {lifted ? null : <Words>{view.secured ? 'Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.' : 'It tells more for its minutes than dead readings, with making dead, would.'}</Words>}
+        {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
+        {lifted ? null : <Words>{view.secured ? 'Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.' : 'It tells more for its minutes than making dead and reading would.'}</Words>}
         <View style={row}>{lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
-        {view.secured ? <Button label="Put back, then power on" kind="main" onPress={onRight} testID="to-live" /> : (
+        {view.secured ? <Button label="Put back, then power on" kind="main" onPress={() => onStage('right')} testID="to-live" /> : (
           <View style={row}>
             <Button label="Make dead" grow onPress={() => onStage('dead')} testID="to-dead" />
             <Button label="Go to Live" kind="main" grow onPress={() => onStage('live')} testID="to-live" />
@@ -182,7 +180,7 @@ function StepBody({ step, held, choice, lifted, onStart, onLater, onOther, onRea
     <>
       <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
       <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
-      {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={onAsk} testID="ask-first" /> : null}
+      {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
       {asks ? null : lookFirst}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {wide ? <View style={row}>{turnDown}</View> : null}

@@ -6,6 +6,7 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LookView, StepView } from '@core/advice';
+import { liveBefore } from '@/features/live/liveBefore';
 import { circuitOfWay, circuitMap, labelOfWay, waysOfBoard } from '@core/installation';
 import type { Probe } from '@core/probes';
 import { BoardChangeSheet, BoardGrid, describeBoard, WaySheet, type WayRow } from './board';
@@ -50,7 +51,8 @@ export function TraceScreen() {
   useKeepAwake();
   const choice = chosen.events === file.events.length ? chosen.index : 0;
   const nextChoice = (): void => setChosen({ events: file.events.length, index: (choice + 1) % Math.max(1, advice?.steps.length ?? 1) });
-  const step = held ?? advice?.steps[choice] ?? null;
+  const live = held ? null : liveBefore(view, advice);
+  const step = held ?? (live ? null : (advice?.steps[choice] ?? null));
   const drawn = useMemo(() => (view.map && inside ? { ...view, map: circuitMap(view.map, inside) } : view), [view, inside]);
   const rows = useMemo(() => describeStrip(drawn, advice, pad ?? (leads.length ? null : (step?.probes[0] ?? null)), leads.flat()), [drawn, advice, pad, leads, step]);
   const isBoard = view.map?.shape === 'board' && inside === null;
@@ -90,7 +92,7 @@ export function TraceScreen() {
   const { map } = view;
   const undrawn = map && waysOfBoard(map).find((w) => circuitOfWay(map, w.id).points.some((p) => p.id === advice?.verdict.place))?.id;
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
-  const nextStep = <NextStep step={step} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onAsk={() => router.replace(`/job/${file.id}/ask`)} onLook={(look) => { setLook(look); setOpen('look'); }} onRight={() => router.replace(`/job/${file.id}/right`)} onStage={(stage) => router.replace(`/job/${file.id}/${stage}`)} onDraw={() => router.replace(`/job/${file.id}/map${undrawn ? `?way=${undrawn}` : ''}`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
+  const nextStep = <NextStep step={step} live={live} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onLook={(look) => { setLook(look); setOpen('look'); }} onStage={(stage) => router.replace(`/job/${file.id}/${stage}`)} onDraw={() => router.replace(`/job/${file.id}/map${undrawn ? `?way=${undrawn}` : ''}`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
   const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
     setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));

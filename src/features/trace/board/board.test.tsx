@@ -141,6 +141,18 @@ test('a question that promises a shorter way than any reading is offered, and le
   expect(routes.at(-1)).toMatch(/\/ask$/);
 });
 
+test('with the supply on first, the card leads there or to making dead, and no reading is marked as next', async () => {
+  const job = new JobMaker('6 ways, RCD on 1 to 3, RCD on 4 to 6').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }, { type: 'answered', question: 'went', answer: 'G1' }, { type: 'answered', question: 'tripsWhen', answer: 'moreLoad' });
+  await renderJob(job, <TraceScreen />);
+  await waitFor(() => expect(screen.getByTestId('live-next-title').textContent).toMatch(/clos/i), { timeout: 30000 });
+  expect(screen.queryByTestId('do-step')).toBeNull();
+  expect(screen.queryAllByText('next')).toEqual([]);
+  await pressId('to-live');
+  expect(routes.at(-1)).toMatch(/\/live$/);
+  await pressId('to-dead');
+  expect(routes.at(-1)).toMatch(/\/dead$/);
+});
+
 test('every switch of a way that nobody has drawn is recorded as on, in its sheet, and as unknown again', async () => {
   const job = board();
   await renderJob(job, <TraceScreen />);

@@ -1,5 +1,5 @@
 import type { Advice, SuspectView } from '@core/advice';
-import { boardOf, endKeyOf, endsAtPoint, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
+import { boardOf, endKeyOf, endsAtPoint, findPoint, findSection, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { readingWords, legOf, suspectMark } from '@core/wording';
@@ -65,7 +65,7 @@ function walk(map: Installation): Walked[] {
     seenSections.add(section.id);
     rows.push({ point: null, section, side, indent, block, leaves, passing: [...passing], leg: null });
     const farSide = side === 'a' ? 'b' : 'a';
-    const point = map.points.find((p) => p.id === section[farSide]);
+    const point = findPoint(map, section[farSide]);
     if (!point) return;
     if (point.kind === 'board') {
       rows.push({ point, section: null, side: farSide, indent, block: null, leaves: false, passing: [...passing], leg: 2 });
@@ -133,7 +133,7 @@ function settledPlaces(map: Installation, advice: Advice | null): Set<string> {
   const suspected = new Set(advice?.places.filter((p) => p.share > SUSPECTED).map((p) => p.place.split('.')[0] ?? '') ?? []);
   const claims = new Map<string, Set<string>>();
   for (const c of advice?.cleared ?? []) if (c.asFar === 'all') claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
-  const cores = (id: string): string[] => map.sections.find((s) => s.id === id)?.cores.map((c) => c.id) ?? ['L', 'N', 'E'];
+  const cores = (id: string): string[] => findSection(map, id)?.cores.map((c) => c.id) ?? ['L', 'N', 'E'];
   return new Set([...claims].flatMap(([place, of]) => {
     const all = cores(place);
     const owed = [...all, ...all.flatMap((a, i) => all.slice(i + 1).map((b) => [a, b].sort().join('')))];
