@@ -1,5 +1,5 @@
 import { behindWay, boardOf, boardPart, faceKey, protectionsOf, terminalKey, upstreamOf, type Installation, type Protection } from '../installation';
-import { cannotBeReset } from '../asking';
+import { cannotBeReset, wentDevice } from '../asking';
 import { watching, type LiveObservation } from '../live';
 import type { Costs } from '../planning';
 import { watchesDevice, type LiveDo } from '../safety';
@@ -66,6 +66,19 @@ export const holdsOrTrips = (closed: Protection, trips: Protection, state: WorkS
 export const seenToTrip = ({ map, view: { asked }, liveReadings }: Now, d: Protection): boolean =>
   cannotBeReset(map, asked)?.id === d.id || liveReadings.some(({ event: { test: t } }) => (t.kind === 'closed' && t.tripped === d.id) || (t.kind === 'ramp' && t.device === d.id && t.outgoing === 'in' && t.mA !== null && t.mA < NOTHING_LEFT * (d.residualMa ?? 0)));
 const NOTHING_LEFT = 0.1;
+
+/** Did it hold when last something was closed that it watches? */
+export const seenToHold = ({ map, liveReadings }: Now, d: Protection): boolean =>
+  liveReadings.flatMap(({ event: { test: t }, state }) => (t.kind === 'closed' && watching(map, state, t.device).some((x) => x.id === d.id) ? [t.result] : [])).at(-1) === 'holds';
+
+/** Is there supply at a point, for all that is known? What trips, or where nobody knows which any that may, can stand off: that it holds must be seen first. */
+function supplied(now: Now): (point: string) => boolean {
+  const { map, view: { asked } } = now;
+  const may = protectionsOf(map).filter((d) => d.kind !== 'main' && (asked.complaint === 'rcd trips' ? d.residualMa !== null : asked.complaint === 'mcb trips' && d.ratingA !== null));
+  const went = may.filter((d) => seenToTrip(now, d) || d.id === wentDevice(map, asked)?.id);
+  const dead = new Set((went.length ? went : may).filter((d) => !seenToHold(now, d)).flatMap((d) => [d.id, ...d.carries]).flatMap((w) => behindWay(map, w).points.map((p) => p.id)));
+  return (point) => !dead.has(point);
+}
 
 /** What a ramp may show, as shares of the rated current; or that the device does not trip. */
 const rampResults = (d: Protection, outgoing: 'in' | 'out', state: WorkState): LiveObservation[] =>
@@ -148,10 +161,12 @@ export function shortShare({ map, engine, belief }: Now, counts: (conductors: re
 const SHORT_T = 0.49;
 
 /** Covers on, at faces: does it work, what stands there. */
-export function looks(map: Installation, state: WorkState, costs: Costs): Candidate[] {
+export function looks(now: Now, costs: Costs): Candidate[] {
+  const { map, view: { state } } = now;
+  const isSupplied = supplied(now);
   return map.points.flatMap((p): Candidate[] => {
     const face = p.faces[0];
-    if (p.kind === 'board' || p.reach !== 'face' || !face) return [];
+    if (p.kind === 'board' || p.reach !== 'face' || !face || !isSupplied(p.id)) return [];
     const volts = (from: string, to: string): Candidate => ({ step: { do: 'voltage', from, to }, minutes: costs.walk + costs.reading, results: [0.3, 3, 25, 115, 230].map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
     const at = (role: string): string => faceKey(p.id, face.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
     return [

@@ -2,7 +2,7 @@ import { behindWay, isTwoWay, loadsOf, protectionsOf, upstreamOf, type Installat
 import { turnedOn } from '../job';
 import { allSwitchesMin, plugMin, type Costs } from '../planning';
 import { elementKey, setLoadOut, type WorkState } from '../workstate';
-import { closedIn, holdsOrTrips, isClosed, seenToTrip, SHORT_SUSPECTED, shortShare, WATCH_MIN, type Candidate } from './liveCandidates';
+import { closedIn, holdsOrTrips, isClosed, seenToHold, seenToTrip, SHORT_SUSPECTED, shortShare, WATCH_MIN, type Candidate } from './liveCandidates';
 import { unseenShares, type Now } from './now';
 
 // Appliances out or in with the supply on: which of them makes a residual device go.
@@ -46,12 +46,6 @@ export function loadTrials(now: Now, costs: Costs): Candidate[] {
       ...(isClosed(d, state) && most(outside) >= WORTH_TRYING ? sets(outside, suspicion).map((some): Candidate => ({ step: { do: 'plugIn', device: d.id, parts: some }, minutes: minutes(some), results: holdsOrTrips(d, d, moved(state, some, false)) })) : []),
     ];
   });
-}
-
-/** Did what was closed of it last hold? */
-function seenToHold({ liveReadings }: Now, d: Protection): boolean {
-  const last = liveReadings.flatMap(({ event: { test: t } }) => (t.kind === 'closed' && (t.device === d.id || d.carries.includes(t.device)) ? [t] : [])).at(-1);
-  return last?.result === 'holds';
 }
 
 const moved = (state: WorkState, parts: readonly string[], out: boolean): WorkState => parts.reduce((s, k) => setLoadOut(s, k, out), state);

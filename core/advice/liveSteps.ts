@@ -44,7 +44,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
   const made = new Set(madeIn(now).map(key));
   const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
-  const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(map, view.state, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
+  const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(now, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
   const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
