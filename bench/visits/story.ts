@@ -1,4 +1,4 @@
-import { nextQuestion, SEVERAL, WENT, WHERE } from '../../core/asking';
+import { asToldPoles, nextQuestion, SEVERAL, WENT, WHERE } from '../../core/asking';
 import type { Installation } from '../../core/installation';
 import type { Asked, Complaint, EventBody } from '../../core/job';
 import type { Random } from '../../core/numeric';
@@ -45,6 +45,8 @@ export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: reado
     now = { ...now, answers: { ...now.answers, [q.id]: answer } };
     events.push({ type: 'answered', question: q.id, answer });
   }
+  // The electrician at the board sees whether it stands off.
+  if (s.idleTrip) events.push(...asToldPoles(map, asked, now).map((p): EventBody => ({ type: 'switched', ...p })));
   return events;
 }
 

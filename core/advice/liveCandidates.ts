@@ -37,14 +37,17 @@ export function closings(now: Now, costs: Costs): Candidate[] {
   const isShort = (w: string): boolean => ((clears.has(w) ? acrossLoads : shorts).get(w) ?? 0) > SHORT_SUSPECTED;
   // What trips may stand off or on when somebody comes: who has been told about it closes it first.
   const fresh = !now.liveReadings.length && !cannotBeReset(map, view.asked) && view.asked.complaint === 'rcd trips' && Object.keys(view.asked.answers).length > 0;
+  // As it was told to trip it says nothing to close it once more: something must be off or out first.
+  const told = now.liveReadings.length || view.state.loadsOut.length ? undefined : cannotBeReset(map, view.asked)?.id;
+  const asTold = (d: Protection): boolean => d.id === told && d.carries.every((w) => isOn(devices, w, view.state));
   const list: Candidate[] = [];
   for (const d of devices) {
     if (d.id === 'main') continue;
     const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
-    if ((!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
+    if (!asTold(d) && (!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
       list.push({ step: { do: 'close', device: d.id, first: [], out: [] }, minutes: costs.flick + WATCH_MIN, results: results(map, d, closedIn(view.state, d)) });
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
-    if (d.kind === 'rcbo' && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
+    if (d.kind === 'rcbo' && !asTold(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
     if (above.every((u) => isClosed(u, view.state)) && seenToTrip(now, d)) for (const first of halves(now, d, devices)) {
       const state = closedIn(poles(devices, first).reduce((s, p) => setOff(s, p, true), view.state), d);

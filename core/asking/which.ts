@@ -49,6 +49,13 @@ export function cannotBeReset(map: Installation, asked: Asked): Protection | und
   return wentDevice(map, asked) ?? (more ? undefined : only);
 }
 
+/** How its poles are then recorded: told that it cannot be reset, it stands off as found; told otherwise after all, on again. Empty where that says nothing new. */
+export function asToldPoles(map: Installation, before: Asked, after: Asked): { readonly part: string; readonly off: boolean }[] {
+  const [was, is] = [cannotBeReset(map, before), cannotBeReset(map, after)];
+  if (was?.id === is?.id) return [];
+  return [...(was?.poles ?? []).map((part) => ({ part, off: false })), ...(is?.poles ?? []).map((part) => ({ part, off: true }))];
+}
+
 /** How much likelier or less likely a suspect is for the part of the board that was told. What has no circuit of its own is as likely as before. */
 export function whichFactor(map: Installation, s: Suspect, asked: Asked): number {
   const went = wentDevice(map, asked);

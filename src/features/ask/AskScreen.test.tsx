@@ -30,6 +30,17 @@ test('an answer is kept, tells what it made likelier and why, and sharpens the a
   expect(advice()).toContain('L–E');
 });
 
+test('what trips at once whenever it is reset stands off, until it is told otherwise', async () => {
+  const job = new JobMaker('4 ways, RCD on 1 to 4');
+  await renderJob(job, <AskScreen />);
+  await press('RCD trips');
+  await pressId('answer-tripsWhen-atOnce');
+  expect((await keptView(job)).state.off).toEqual(['p0.G1L', 'p0.G1N']);
+  await pressId('answered-tripsWhen');
+  await pressId('answer-tripsWhen-odd');
+  expect((await keptView(job)).state.off).toEqual([]);
+});
+
 test('“don’t know” leads on to another question and is no evidence; an answer can be changed', async () => {
   const job = new JobMaker('radial, 3');
   await renderJob(job, <AskScreen />);

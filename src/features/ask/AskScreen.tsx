@@ -6,8 +6,8 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { liveBefore } from '@/features/live/liveBefore';
 import { useTheme } from '@/theme';
-import { dangersOf, nextQuestion, questionsOf, traitShares } from '@core/asking';
-import type { Asked, Complaint } from '@core/job';
+import { asToldPoles, dangersOf, nextQuestion, questionsOf, traitShares } from '@core/asking';
+import type { Asked, Complaint, EventBody } from '@core/job';
 import { complaintWords, dangerWords, firstAdvice, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
 import { AnsweredRow, QuestionCard } from './QuestionCard';
@@ -29,11 +29,17 @@ export function AskScreen() {
   const told: Asked = useMemo(() => ({ ...asked, answers: { ...Object.fromEntries(skipped.map((q) => [q, ''])), ...asked.answers } }), [asked, skipped]);
   const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, asked.complaint, told, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
-  const ask = (part: { complaint?: Complaint; shock?: boolean; notes?: string }): void => record({ type: 'asked', complaint: asked.complaint, shock: asked.shock, notes: asked.notes, ...part });
+  /** What trips again at once stands off. Once devices were closed here, what they did counts. */
+  const stands = (then: Asked): EventBody[] => (map && !view.liveReadings.some((r) => r.event.test.kind === 'closed') ? asToldPoles(map, asked, then).map((p) => ({ type: 'switched', ...p })) : []);
+  const ask = (part: { complaint?: Complaint; shock?: boolean; notes?: string }): void => {
+    const then = { complaint: asked.complaint, shock: asked.shock, notes: asked.notes, ...part };
+    record({ type: 'asked', ...then }, ...stands({ ...asked, ...then }));
+  };
   const answer = (q: string, a: string | null): void => {
     setOpen(null);
     setSkipped((s) => (a === null ? [...s, q] : s.filter((x) => x !== q)));
-    if (a !== null || asked.answers[q] !== undefined) record({ type: 'answered', question: q, answer: a });
+    const { [q]: _, ...others } = asked.answers;
+    if (a !== null || asked.answers[q] !== undefined) record({ type: 'answered', question: q, answer: a }, ...stands({ ...asked, answers: a === null ? others : { ...others, [q]: a } }));
   };
   const answered = map ? questionsOf(map, asked.complaint).filter((q) => asked.answers[q.id] !== undefined && q.id !== open) : [];
   return (

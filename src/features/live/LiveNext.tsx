@@ -14,11 +14,21 @@ import { TestSheet } from './TestSheet';
 
 /** The best step with the supply on, what each result would mean, and its cautions; or the way on to dead tests where these tell more. */
 export function LiveNext({ closed }: { closed: boolean }) {
+  const [entering, setEntering] = useState<LiveStepView | null>(null);
+  // What is done before it changes the record, and so the advice: the step in hand stays.
+  return (
+    <>
+      <NextCard closed={closed} onStart={setEntering} />
+      {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
+    </>
+  );
+}
+
+function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveStepView) => void }) {
   const { view, advice, thinking, file, record } = useJob();
   const { colour } = useTheme();
   const router = useRouter();
   const [choice, setChoice] = useState(0);
-  const [entering, setEntering] = useState<LiveStepView | null>(null);
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map || closed) return null;
@@ -63,7 +73,7 @@ export function LiveNext({ closed }: { closed: boolean }) {
   const first = beforeLive(map, view.state, step.step).before;
   const start = (): void => {
     record(...first);
-    setEntering(step);
+    onStart(step);
   };
   return (
     <View style={card} testID="live-next">
@@ -87,7 +97,6 @@ export function LiveNext({ closed }: { closed: boolean }) {
       </View>
       <Button label={!first.length ? 'Do this step' : first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
       {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
-      {entering ? <TestSheet step={entering.step} onClose={() => setEntering(null)} /> : null}
     </View>
   );
 }

@@ -42,6 +42,18 @@ test('the next live step says what each result would mean, with its cautions in 
   expect(screen.getByTestId('live-sheet').textContent).toMatch(/It holds/);
 });
 
+test('while the advice is worked out anew after the first half of a step, its sheet stays; closed, what comes next is its second half', async () => {
+  const told = board().add({ type: 'answered', question: 'tripsWhen', answer: 'atOnce' }, { type: 'answered', question: 'unplugged', answer: 'still' }, ...['G1L', 'G1N'].map((x) => ({ type: 'switched' as const, part: `p0.${x}`, off: true })));
+  await renderJob(told, <LiveScreen />);
+  await planned();
+  expect(screen.getByTestId('live-title').textContent).toMatch(/off, then close RCD 1/);
+  await pressId('live-do');
+  await waitFor(() => expect(screen.getByTestId('live-next').textContent).not.toMatch(/Working out|checking/), { timeout: 30000 });
+  expect(screen.getByTestId('live-sheet').textContent).toMatch(/It holds/);
+  await press('Close');
+  expect(screen.getByTestId('live-title').textContent).toMatch(/^Close RCD 1 and see/);
+});
+
 test('an MCB on a suspected short is not closed to see: dead tests are asked for instead', async () => {
   await renderJob(board('mcb trips').add({ type: 'switched', part: 'p0.w2', off: true }), <LiveScreen />);
   expect(row('w2')).toContain('dead tests first');
