@@ -101,8 +101,9 @@ const traitAdvice: Readonly<Record<Trait, string>> = {
   elsewhere: 'Look at the device and its load before the wiring: what runs on it, what leaks, is the device itself good?',
 };
 
-/** The first advice: by complaint, and sharper once a family stands out. */
-export function firstAdvice(complaint: Complaint, likeliest: { readonly trait: Trait; readonly share: number } | undefined, answered: boolean): string {
+/** The first advice: by complaint; sharper once a family stands out, or what goes first with the supply `on`, by its title. */
+export function firstAdvice(complaint: Complaint, likeliest: { readonly trait: Trait; readonly share: number } | undefined, answered: boolean, on?: string): string {
+  if (answered && on) return `With the supply on: ${on}.`;
   return answered && likeliest && likeliest.share > 0.45 ? traitAdvice[likeliest.trait] : firstAdviceWords[complaint];
 }
 

@@ -61,12 +61,15 @@ function waysWords(map: Installation, ways: readonly string[]): string {
   return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1)}` : (names[0] ?? '');
 }
 
-/** Which ways go off first: all, or all but those that stay. */
+/** Which ways go off first: all of a device, all but one that stays, all but the one that is then closed, or some. */
 function closeTitle(map: Installation, device: string, first: readonly string[]): string {
-  const all = protectionsOf(map).find((d) => d.id === device)?.ways ?? [];
-  const stay = all.filter((w) => !first.includes(w));
-  if (!stay.length) return `All ways of ${deviceWords(map, device)} off, then close it`;
-  return stay.length === 1 ? `${circuitOf(map, stay[0] ?? '')} alone on ${deviceWords(map, device)}` : `${waysWords(map, first)} off, then close ${deviceWords(map, device)}`;
+  const devices = protectionsOf(map);
+  const closed = deviceWords(map, device);
+  const group = devices.find((d) => d.ways.length > 1 && d.ways.includes(device));
+  if (group && first.length === group.ways.length - 1 && first.every((w) => w !== device && group.ways.includes(w))) return `All other ways of ${deviceWords(map, group.id)} off, then close ${closed}`;
+  const stay = (devices.find((d) => d.id === device)?.ways ?? []).filter((w) => !first.includes(w) && w !== device);
+  if (group || stay.length > 1) return `${waysWords(map, first)} off, then close ${closed}`;
+  return stay.length ? `${circuitOf(map, stay[0] ?? '')} alone on ${closed}` : `All ways of ${closed} off, then close it`;
 }
 
 const milli = (mA: number): string => (mA >= 1000 ? `${(mA / 1000).toFixed(mA < 10_000 ? 2 : 1)} A` : `${mA < 10 ? mA.toFixed(1) : Math.round(mA)} mA`);

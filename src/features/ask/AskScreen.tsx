@@ -8,7 +8,7 @@ import { liveBefore } from '@/features/live/liveBefore';
 import { useTheme } from '@/theme';
 import { asToldPoles, dangersOf, nextQuestion, questionsOf, traitShares } from '@core/asking';
 import type { Asked, Complaint, EventBody } from '@core/job';
-import { complaintWords, dangerWords, firstAdvice, traitWords } from '@core/wording';
+import { complaintWords, dangerWords, firstAdvice, liveStepTitle, traitWords } from '@core/wording';
 import { formatShare } from '@core/units';
 import { AnsweredRow, QuestionCard } from './QuestionCard';
 import { Diary } from './Diary';
@@ -53,7 +53,7 @@ export function AskScreen() {
         {asked.complaint ? (
           <View style={{ gap: 4 }}>
             <Label>First advice</Label>
-            <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], answered.length > 0)}</Words>
+            <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], answered.length > 0, live && map ? liveStepTitle(map, live.step) : undefined)}</Words>
           </View>
         ) : null}
         {question && map ? <QuestionCard key={question.id} map={map} question={question} chosen={asked.answers[question.id] ?? null} onAnswer={(a) => answer(question.id, a)} /> : null}
