@@ -54,6 +54,26 @@ test.each<[string, Scenario['asked']['complaint'], Scenario['faults']]>([
   expect(tables).toBeGreaterThan(0);
 }, 120_000);
 
+test('a path and no path are never one row where they speak for different places: a leak of kilohms in a ring, split at its middle', () => {
+  const map = drafted('ring, 5');
+  const play = new Play({ id: 'split', name: 'Split', agreedMin: 90, seed: 11, phrase: '', map, faults: [{ kind: 'contact', section: 's2', cores: ['L', 'E'], fraction: 0.4, ohm: 3000 }], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.makeDead();
+  let tables = 0;
+  for (let i = 0; i < 8; i++) {
+    const advice = new Advisor().advise(play.view);
+    const [step] = advice?.steps ?? [];
+    if (!advice || !step || advice.verdict.says === 'place') break;
+    const [probe] = step.probes;
+    const rows = step.outcomes.filter((o) => o.count > 0);
+    if (probe?.fn === 'continuity' && advice.suspects[0]?.conductors.length === 2) {
+      expect(rows.filter((o) => o.low < 20e3 && o.high > 1e6).map((o) => outcomeRange('continuity', o))).toEqual([]);
+      tables++;
+    }
+    play.make(step);
+  }
+  expect(tables).toBeGreaterThan(0);
+}, 60_000);
+
 test('what healthy insulation may show, from a few megohms to beyond the range, has its row: with loads in that may show less, too', () => {
   const map = drawn(drawn(drafted('8 ways, RCD on 1 to 4, RCD on 5 to 8'), 'w1', 'lights, 4, one switch'), 'w5', 'ring, 5');
   const play = new Play({ id: 'fine', name: 'Fine', agreedMin: 90, seed: 5, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);

@@ -228,6 +228,19 @@ export interface Band { readonly mass: Float64Array; readonly low: number; reado
 /** Outcome classes of a probe: each cell's chance of a few runs of y. */
 export const outcomeClasses = (f: Forecast, weight: Float64Array, most: number): Float64Array[] => bandsBetween(f, weight, classCuts(f, weight, most)).map((b) => b.mass);
 
+/** Of the cuts in gaps, all below `top`, those that part the places best: at most so many, the best first, and none that tells next to nothing more. */
+export function tellingCuts(front: Front, f: Forecast, most: number, top = toY(f.probe.fn, meter[f.probe.fn].topOhm)): number[] {
+  const tried = [...new Set(classCuts(f, front.weight, CUTS_TRIED).map((y) => Math.min(y, top)))];
+  const leftWith = (cuts: readonly number[]): number => bandsBetween(f, front.weight, cuts).reduce((sum, b) => sum + entropyIn(front, b.mass), 0);
+  let [chosen, left]: [number[], number] = [[], front.entropy];
+  while (chosen.length < most) {
+    const [best] = tried.filter((c) => !chosen.includes(c)).map((c) => [...chosen, c].sort((a, b) => a - b)).map((cuts) => ({ cuts, left: leftWith(cuts) })).sort((a, b) => a.left - b.left);
+    if (!best || left - best.left < PARTS_AT_ALL) break;
+    [chosen, left] = [best.cuts, best.left];
+  }
+  return chosen;
+}
+
 /** Where no gap parts what is foreseen, the one cut tried that parts the places best; null where none parts them. */
 export function bestCut(front: Front, f: Forecast, top = toY(f.probe.fn, meter[f.probe.fn].topOhm)): number | null {
   let [low, high] = [top, 0];

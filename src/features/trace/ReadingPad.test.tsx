@@ -1,4 +1,6 @@
 import { screen, waitFor } from '@testing-library/react';
+import { circuitOfWay } from '@core/installation';
+import { deriveJob } from '@core/job';
 import { JobMaker, kept, key, press, pressId, renderJob } from '@/testing/renderJob';
 import { ReadingPad } from './ReadingPad';
 
@@ -44,9 +46,18 @@ test('the echo says what the figure means: 230 V through 230 kΩ is 1 mA; near n
   await press('Delete');
   await typed('02');
   // 0.02 MΩ is anything from 15 to 25 kΩ: 9 to 15 mA.
-  expect(screen.getByTestId('echo').textContent).toMatch(/9\.20 mA to 15\.3 mA at 230 V/);
+  expect(screen.getByTestId('echo').textContent).toMatch(/^15\.0 kΩ to 25\.0 kΩ: 9\.20 mA to 15\.3 mA at 230 V$/);
   await pressId('fn-ohms');
   expect(screen.getByTestId('echo').textContent).not.toMatch(/kW|A at/);
+});
+
+test.each([['w2', /= 10(\.\d)? m of 2\.5 mm²/], ['w1', /= 6\.\d m of 1\.5 mm²/]] as const)('metres are of the cable where the leads are, not of another: 0.074 Ω on %s', async (way, metres) => {
+  const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w1', phrase: 'lights, 3, one switch' } }, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } }).dead();
+  const { map } = deriveJob(job.file.events, Date.now());
+  const [first, second] = map ? circuitOfWay(map, way).sections : [];
+  await pad(job, { fn: 'continuity', from: [`${first?.id}@b:L`], to: [`${second?.id}@b:L`] });
+  await typed('0.074');
+  expect(screen.getByTestId('echo').textContent).toMatch(metres);
 });
 
 test('neutral to earth is given no current: nobody knows what drives it', async () => {

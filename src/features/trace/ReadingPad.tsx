@@ -6,7 +6,7 @@ import { testerFor, type TesterLink } from '@/tester';
 import { useTheme } from '@/theme';
 import { engineClient } from '@/worker/client';
 import { likelierFigure, safetyOf, type Expected } from '@core/advice';
-import { roleOfPlace, type Installation } from '@core/installation';
+import { endsAtPoint, findPoint, findSection, pointOfPlace, roleOfPlace, sectionOfPlace, type Installation, type Section } from '@core/installation';
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
@@ -169,21 +169,31 @@ function echo(ohm: number, probe: Probe, map: Installation, csa: number | null):
   // Nothing on an insulation range is anything up to half its last digit.
   if (ohm === 0) return probe.fn === 'insulation' ? `under ${formatOhm(meter.insulation.digitOhm(0) / 2)}: read ohms` : said;
   if (probe.fn === 'continuity') return csa !== null && ohm < 10 ? `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²` : said;
-  const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
-  if (roles.every((r) => r === 'N' || r === 'E')) return said;
-  // The last digit is what the display cannot tell: near nothing the current lies between two figures.
+  // The last digit is what the display cannot tell: near nothing it is anything between two figures, and so is the current.
   const half = meter.insulation.digitOhm(ohm) / 2;
+  const [least, most] = [Math.max(ohm - half, half), ohm + half];
+  const wide = most >= 1.2 * least;
+  const size = wide ? `${formatOhm(least)} to ${formatOhm(most)}` : said;
+  const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
+  if (roles.every((r) => r === 'N' || r === 'E')) return size;
   const volt = map.nominalVolt;
-  const [least, most] = [volt / (ohm + half), volt / Math.max(ohm - half, half)];
-  return most < 1.2 * least ? `${said} = ${formatAmp(volt / ohm)} at ${volt} V` : `${said} = ${formatAmp(least)} to ${formatAmp(most)} at ${volt} V`;
+  return wide ? `${size}: ${formatAmp(volt / most)} to ${formatAmp(volt / least)} at ${volt} V` : `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
 }
 
 /** An expected figure as this function of the meter would show it. */
 const expectedWords = (fn: Probe['fn'], ohm: number): string => displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined);
 
-/** Size of the conductor when both leads are on one lane. */
+/** Size of the conductor when both leads are on one lane, of the cables where they are; null where these differ or are not known. */
 function csaAt(map: Installation | null, probe: Probe): number | null {
   if (!map) return null;
-  const [a, b] = [roleOfPlace(map, probe.from[0] ?? ''), roleOfPlace(map, probe.to[0] ?? '')];
-  return a === b ? (map.sections[0]?.cores.find((c) => c.role === a)?.csaMm2 ?? null) : null;
+  const places = [probe.from[0] ?? '', probe.to[0] ?? ''];
+  const [role, other] = places.map((k) => roleOfPlace(map, k));
+  if (role !== other) return null;
+  const here = (k: string): Section[] => {
+    const [section, point] = [findSection(map, sectionOfPlace(map, k)), findPoint(map, pointOfPlace(map, k))];
+    return section ? [section] : point && point.kind !== 'board' ? endsAtPoint(map, point.id).map((e) => e.section) : [];
+  };
+  const sizes = new Set(places.flatMap(here).map((s) => s.cores.find((c) => c.role === role)?.csaMm2 ?? null));
+  const [csa] = sizes;
+  return sizes.size === 1 && csa !== undefined ? csa : null;
 }
