@@ -2,7 +2,8 @@ import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { isFault, suspectsOf, tradePriors, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, type Costs, type Habits, type Starting } from '../planning';
+import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, TIE, type Costs, type Habits, type Starting, type Step } from '../planning';
+import { probeKey } from '../probes';
 import { unmetNeeds } from '../safety';
 import { shifted, stillAsked } from '../asking';
 import { stillFails } from '../retest';
@@ -25,7 +26,7 @@ import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
-import { twoAsFar, verdictOf } from './verdict';
+import { stranger, twoAsFar, verdictOf } from './verdict';
 
 /** Bits and minutes of a reading that is still proposed when the place is known. */
 const TELLS_WHAT = 0.3;
@@ -158,16 +159,37 @@ export class Advisor {
   }
 
   private steps(now: Now, verdict: Verdict, earthDoubt: boolean): StepView[] {
-    const { view, map, engine, belief, observations, readings } = now;
+    const { view, map, engine, belief, observations } = now;
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 3, rejected: new Set(view.notNow), keep: 40 });
     const safety = safetyOf(view);
     const views = telling(distinct(map, steps), (s) => stepView(now, s, safety, earthDoubt));
-    const again = readings.find((r) => r.event.id === verdict.repeat);
-    if (!again) return views;
-    return [{
-      key: `repeat ${again.event.id}`, actions: [], probes: [again.event.probe], minutes: this.costs.reading + this.costs.walk, bits: 0,
-      needs: unmetNeeds(map, safety, { actions: [], probes: [again.event.probe], earthDoubt }),
-      outcomes: outcomesOf(now, { actions: [], probes: [again.event.probe], stateAfter: view.state }), why: { code: 'repeat', figure: verdict.share },
-    }, ...views.slice(0, 2)];
+    const checked = this.checking(now, verdict, earthDoubt);
+    return checked ? [checked, ...views.filter((v) => v.key !== checked.key).slice(0, 2)] : views;
+  }
+
+  /** What the verdict hangs on, read again; or, as things stand now, the reading that tells more of it than its repetition would. */
+  private checking(now: Now, verdict: Verdict, earthDoubt: boolean): StepView | null {
+    const { view, map, engine, belief, observations, readings } = now;
+    const carried = readings.findIndex((r) => r.event.id === verdict.repeat);
+    const again = readings[carried];
+    if (!again) return null;
+    const others = observations.filter((_, i) => i !== carried);
+    // What goes with nothing is read again itself: no other reading tells whether it was a slip.
+    const near = stranger(now) === verdict.repeat ? [] : plan(engine, engine.glance(others), others, situationOf(view), { costs: this.costs, mostProbes: 1, rejected: new Set(view.notNow), keep: 8, still: true });
+    // Of readings worth the same, one in which the fault itself would show.
+    const leader = belief.cells.answer[belief.weight.indexOf(Math.max(...belief.weight))] as number;
+    const shows = ({ probes: [p] }: Step): boolean => {
+      const answers = p ? engine.formulas.of(view.state, p) : null;
+      return answers !== null && answers.to(leader) !== answers.sound;
+    };
+    const best = near.find((s) => s.cost <= (near[0]?.cost ?? 0) * (1 + TIE) && shows(s)) ?? near[0];
+    const probe = best?.probes[0] ?? again.event.probe;
+    const repeats = probeKey(probe) === probeKey(again.event.probe);
+    const [actions, probes] = [[], [repeats ? again.event.probe : probe]];
+    return {
+      key: repeats ? `repeat ${again.event.id}` : stepKey({ actions, probes }), actions, probes, minutes: best?.minutes ?? this.costs.reading + this.costs.walk, bits: 0,
+      needs: unmetNeeds(map, safetyOf(view), { actions, probes, earthDoubt }),
+      outcomes: outcomesOf(now, { actions, probes, stateAfter: view.state }), why: { code: repeats ? 'repeat' : 'check', figure: verdict.share },
+    };
   }
 }

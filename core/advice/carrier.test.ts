@@ -1,7 +1,7 @@
 import { draft } from '../installation/fixtures/drafted';
 import { Play } from '../simulation';
 import type { Displayed } from '../tester';
-import { Advisor, type Verdict } from '.';
+import { Advisor, type Advice, type StepView, type Verdict } from '.';
 
 // One entry in fifty is not what the meter showed. Whatever a verdict hangs on is read again before it is named, wherever it was taken.
 
@@ -33,3 +33,30 @@ test.each(lamps.slice(1, 4))('%s out, and the ohms are gone: that alone names no
   const slipped = entered(lamp, 850, 0.85).verdict;
   expect(slipped?.says === 'place' && slipped.place === lamp).toBe(false);
 });
+
+test('a cable cut off at both ends: the reading that shows the fault in it by itself settles it, not twice more that its neighbours are sound', () => {
+  const ring = draft('ring, 5');
+  const play = new Play({ id: 'cut', name: 'Cut', agreedMin: 90, seed: 11, phrase: '', map: ring, faults: [{ kind: 'contact', section: 's2', cores: ['L', 'E'], fraction: 0.4, ohm: 3000 }], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  const split = (point: string, ...ends: string[]): void => {
+    play.record({ type: 'opened', point }, { type: 'tookOut', point, ends: ends.flatMap((e) => ['L', 'N', 'E'].map((c) => `${e}:${c}`)) });
+  };
+  const read = (place: string, fn: 'continuity' | 'insulation' = 'continuity'): void => play.read({ fn, from: [`${place}:L`], to: [`${place}:E`] });
+  const [near, far] = ring.sections.slice(1, 3).map((x) => [x.a, x.b] as const) as [readonly [string, string], readonly [string, string]];
+  play.makeDead();
+  split(far[1], 's3@b');
+  read(far[1], 'insulation');
+  read('s3@b', 'insulation');
+  split(near[1], 's2@b');
+  read('s2@b');
+  read(near[1]);
+  split(near[0], 's1@b');
+  read('s1@a');
+  play.record({ type: 'tookOut', point: near[0], ends: ['L', 'N', 'E'].map((c) => `s2@a:${c}`) });
+  read(near[0]);
+  const { verdict, steps: [step] } = new Advisor().advise(play.view) as Advice;
+  expect(verdict).toMatchObject({ says: 'repeat', place: 's2' });
+  expect(step?.why.code).toBe('check');
+  expect(step?.probes.flatMap((p) => [...p.from, ...p.to]).every((k) => /^s2@/.test(k))).toBe(true);
+  play.make(step as StepView);
+  expect(new Advisor().advise(play.view)?.verdict).toMatchObject({ says: 'place', place: 's2' });
+}, 60_000);

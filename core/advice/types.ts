@@ -117,7 +117,7 @@ export interface StepView {
   readonly bits: number;
   readonly needs: readonly Need[];
   readonly outcomes: readonly Outcome[];
-  readonly why: { readonly code: 'repeat' | 'confirm' | 'compare' | 'opens' | 'splits' | 'pulls' | 'links' | 'cheap' | 'halves'; readonly figure: number };
+  readonly why: { readonly code: 'repeat' | 'check' | 'confirm' | 'compare' | 'opens' | 'splits' | 'pulls' | 'links' | 'cheap' | 'halves'; readonly figure: number };
 }
 
 export interface LastChange { readonly reading: string; readonly place: string; readonly from: number; readonly to: number }

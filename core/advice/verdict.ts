@@ -69,7 +69,7 @@ const ALL_FACTS = 0.8;
 const STRANGE_SD = 3;
 
 /** A reading, taken only once and in the present state, that the leader does not explain: a slip, or a second fault. */
-function stranger({ view, belief, observations, readings }: Now): string | null {
+export function stranger({ view, belief, observations, readings }: Now): string | null {
   const misfit = misfitOf(belief, observations);
   const key = (o: Now['observations'][number]): string => `${stateSignature(o.state)} ${probeKey(o.probe)}`;
   const odd = observations.findIndex((o, i) => (misfit[i] as number) > STRANGE_SD && stateSignature(o.state) === stateSignature(view.state) && observations.filter((x) => key(x) === key(o)).length === 1);

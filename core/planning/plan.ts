@@ -34,6 +34,8 @@ export interface PlanOptions {
   readonly parts?: (installation: Installation, suspects: readonly Suspect[]) => number[];
   /** How many steps to return, best first. */
   readonly keep: number;
+  /** Readings alone, with everything as it stands now. */
+  readonly still?: boolean;
 }
 
 export const stepKey = (s: Pick<Step, 'actions' | 'probes'>): string =>
@@ -71,7 +73,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
     const own = f === front && actions.length && actions.every(atLoadOrSwitch) ? forecasts.filter((x) => !asItStands.tellsTheSame(f, x.f)) : forecasts;
     return { actions, state, forecasts, singles: singlesOf({ ...priced, front: f }, actions, state, own) };
   };
-  const candidates = prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
+  const candidates = options.still ? [[]] : prune(stances(installation, situation, (p) => interest.get(p) ?? 0), installation, interest, situation);
   const roughly = candidates.map((actions) => {
     const state = actions.reduce(applyAction, situation.state);
     const signature = stateSignature(state);

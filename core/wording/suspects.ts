@@ -373,6 +373,7 @@ export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits' | 'actio
   switch (step.why.code) {
     case 'compare': return 'A cable that is longer than drawn reads high in all its conductors, a poor end in one. Read another over the same stretch.';
     case 'confirm': return 'The appliance carries the verdict. Out of the circuit it proves itself: the reading must come right, or it is something else.';
+    case 'check': return 'One reading carries the verdict. A slip would name the wrong place: this reading tells it too, by itself.';
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
     case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
     case 'pulls': return `${pullsNeutral(step.actions) ? 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is.' : 'In its terminal it is joined to all others: only out of it this one shows alone.'} A pull gives two reads, the bar and the tail.`;
