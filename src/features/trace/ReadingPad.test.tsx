@@ -60,6 +60,12 @@ test.each([['w2', /= 10(\.\d)? m of 2\.5 mm²/], ['w1', /= 6\.\d m of 1\.5 mm²/
   expect(screen.getByTestId('echo').textContent).toMatch(metres);
 });
 
+test('between an end and the bar beside it lie no metres', async () => {
+  await pad(new JobMaker('ring, 4').dead(), { fn: 'continuity', from: ['s1@a:N'], to: ['p0:N'] });
+  await typed('0.01');
+  expect(screen.getByTestId('echo').textContent).toBe('0.01 Ω');
+});
+
 test('neutral to earth is given no current: nobody knows what drives it', async () => {
   await pad(new JobMaker('ring, 4').dead(), { ...pair, from: ['s1@a:N'] });
   await typed('0.05');

@@ -6,7 +6,7 @@ import { testerFor, type TesterLink } from '@/tester';
 import { useTheme } from '@/theme';
 import { engineClient } from '@/worker/client';
 import { likelierFigure, safetyOf, type Expected } from '@core/advice';
-import { endsAtPoint, findPoint, findSection, pointOfPlace, roleOfPlace, sectionOfPlace, type Installation, type Section } from '@core/installation';
+import { endsAtPoint, findPoint, findSection, parsePlace, pointOfPlace, roleOfPlace, sectionOfPlace, type Installation, type Section } from '@core/installation';
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
@@ -188,7 +188,9 @@ function csaAt(map: Installation | null, probe: Probe): number | null {
   if (!map) return null;
   const places = [probe.from[0] ?? '', probe.to[0] ?? ''];
   const [role, other] = places.map((k) => roleOfPlace(map, k));
-  if (role !== other) return null;
+  // From an end to the bar beside it lies no cable.
+  const [at, to] = places.map((k) => pointOfPlace(map, k));
+  if (role !== other || (at === to && places.some((k) => parsePlace(k)?.at !== 'end'))) return null;
   const here = (k: string): Section[] => {
     const [section, point] = [findSection(map, sectionOfPlace(map, k)), findPoint(map, pointOfPlace(map, k))];
     return section ? [section] : point && point.kind !== 'board' ? endsAtPoint(map, point.id).map((e) => e.section) : [];
