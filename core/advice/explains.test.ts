@@ -41,3 +41,15 @@ test('a device that opens early explains a trip by what leaks behind it: many wa
   expect(early('12 ways, RCD on 1 to 12').says).toMatch(/yes|while/);
   expect(early('4 ways, RCBOs on 1 to 4').says).toBe('perhaps');
 });
+
+test('a shock: what is plugged into a face without earth stands on its own; neutral on earth gives none, and is not called a leak of line', () => {
+  const radial = draft('radial, 4');
+  const job = deriveJob([{ type: 'created', id: 'e1', at: 0, name: 'x', agreedMin: 60 }, { type: 'drafted', id: 'e2', at: 0, phrase: 'radial, 4', map: radial }, { type: 'asked', id: 'e3', at: 0, complaint: 'shock', shock: true, notes: '' }] as JobEvent[], 0);
+  const told = (kind: string, conductors: string, ohm: number): string => {
+    const s = suspectsOf(radial).find((x) => x.kind === kind && x.conductors.join() === conductors);
+    return s ? explainsText(radial, explains(job, s, [ohm, ohm, ohm], 0.5)) : 'none such';
+  };
+  expect(told('face', 'E', Infinity)).toMatch(/^Explains it: no earth at .*, so what leaks there stands on its metal/);
+  expect(told('contact', 'N,E', 5)).toBe('Does not explain the shock.');
+  expect(told('contact', 'L,E', 2000)).toBe('May explain it: line leaks to earthed metal.');
+});

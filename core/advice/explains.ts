@@ -1,5 +1,5 @@
 import { isFault, type Fault, type Suspect } from '../faults';
-import { boardOf, circuitsOf, endsAtPoint, loadsOf, protectionsOf, terminalKey, type Installation, type Protection } from '../installation';
+import { boardOf, circuitsOf, endsAtPoint, faceKey, loadsOf, protectionsOf, terminalKey, usedAt, type Installation, type Protection } from '../installation';
 import type { JobView } from '../job';
 import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Condition, type Service } from '../live';
 import { elementKey, untouched, type WorkState } from '../workstate';
@@ -178,16 +178,22 @@ function overcurrentTrip(map: Installation, suspect: Suspect, faults: readonly F
 function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], answer: Answer): Effect {
   if (suspect.kind === 'supplyLost') return answer(true, suspect.conductors.includes('N') ? 'explains.supplyNeutral' : 'explains.supplyEarth');
   const e = Energised.of(map, untouched, faults);
-  const earths = map.points.flatMap((p) => p.terminals.filter((t) => t.role === 'E').map((t) => ({ point: p.id, place: terminalKey(p.id, t.id) })));
+  // What is plugged in has its earth by the face: its metal is touched like any other.
+  const earths = map.points.flatMap((p) => p.terminals.filter((t) => t.role === 'E').flatMap((t) => [terminalKey(p.id, t.id), ...p.faces.map((f) => faceKey(p.id, f.id, t.id))].map((place) => ({ point: p.id, place }))));
   const touched = earths.map((x) => ({ ...x, volt: magnitude(e.voltage(x.place, GROUND, indicatorOhm.low) ?? { re: 0, im: 0 }) })).filter((x) => x.volt > FELT_VOLT);
   const most = touched.reduce((top, x) => Math.max(top, x.volt), 0);
-  if (touched.length) return answer(true, 'explains.live', touched.map((x) => x.point), most);
+  const pointsOf = (list: readonly { readonly point: string }[]): string[] => [...new Set(list.map((x) => x.point))];
+  if (touched.length) return answer(true, 'explains.live', pointsOf(touched), most);
   // Metal that has lost its earth waits for the first fault.
-  const unearthed = earths.filter((x) => magnitude(e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E')) ?? { re: 0, im: 0 }) > 1e3).map((x) => x.point);
-  if (unearthed.length) return answer(true, 'explains.unearthed', unearthed);
-  const leak = worst(map, () => e).mA;
-  return leak > 2 ? answer(true, 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');
+  const unearthed = earths.filter((x) => magnitude(e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E')) ?? { re: 0, im: 0 }) > 1e3);
+  if (unearthed.length) return answer(true, 'explains.unearthed', pointsOf(unearthed));
+  if (!suspect.conductors.some((c) => c.startsWith('L'))) return answer(false, 'explains.shockNo');
+  const leak = worst(map, () => e).mA - worst(map, () => Energised.of(map, untouched, [])).mA;
+  return leak > LEAK_FELT_MA ? answer(true, 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');
 }
+
+/** Line that leaks so much to metal may be felt where somebody is earthed better than it. */
+const LEAK_FELT_MA = 2;
 
 const allLoads = (map: Installation, faults: readonly Fault[]): string[] => {
   const faulty = new Set(faults.flatMap((f) => (f.kind === 'loadFault' ? [elementKey(f.point, f.load)] : [])));
@@ -201,7 +207,7 @@ function deadPoints(map: Installation, faults: readonly Fault[]): string[] {
   return map.points.filter((p) => {
     if (p.kind === 'board' || !circuits.has(p.id)) return false;
     const line = p.terminals.find((t) => t.role.startsWith('L'))?.id ?? p.terminals[0]?.id ?? '';
-    const v = e.voltage(terminalKey(p.id, line), terminalKey(p.id, p.terminals.find((t) => t.role === 'N')?.id ?? 'N'), indicatorOhm.low);
+    const v = e.voltage(usedAt(p, line), usedAt(p, p.terminals.find((t) => t.role === 'N')?.id ?? 'N'), indicatorOhm.low);
     return v !== null && magnitude(v) < map.nominalVolt / 2;
   }).map((p) => p.id);
 }

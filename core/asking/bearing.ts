@@ -20,7 +20,8 @@ const complaintFactors: Readonly<Record<NonNullable<Asked['complaint']>, Readonl
   'rcd trips': { lineEarth: 8, neutralEarth: 8, appliance: 8, crossed: 2, astray: 5, device: 4, leakage: 6, overload: 0.2, supply: 0.2, nothing: 4, elsewhere: 1, others: 0.06 },
   'mcb trips': { lineNeutral: 8, lineEarth: 4, appliance: 6, overload: 10, nothing: 2, elsewhere: 1, others: 0.06 },
   dead: { noLine: 6, noNeutral: 6, supply: 4, poorJoint: 1.5, crossed: 1, nothing: 0.5, elsewhere: 1, lineEarth: 0.5, lineNeutral: 0.5, appliance: 0.5, overload: 1, others: 0.15 },
-  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 4, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.15 },
+  // On a neutral stand volts, not a shock: where neutral touches earth the metal has the drop of that neutral.
+  shock: { noEarth: 4, lineEarth: 4, neutralEarth: 1, lineNeutral: 1, appliance: 4, crossed: 4, supply: 4, nothing: 1, elsewhere: 1, others: 0.15 },
   'flicker or heat': { poorJoint: 7, noLine: 2, noNeutral: 2, overload: 2, supply: 5, nothing: 1, elsewhere: 1, others: 0.15 },
   // Nobody missed anything: what trips, is dead or shocks would have been told. What only a test shows is left.
   inspection: { nothing: 15, lineEarth: 0.4, lineNeutral: 0.2, appliance: 0.5, neutralEarth: 0.7, noLine: 0.5, noNeutral: 0.5, noEarth: 1.5, crossed: 1.5, astray: 0.6, device: 1.5, overload: 0.4, supply: 0.5, others: 1 },

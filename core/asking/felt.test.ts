@@ -4,6 +4,7 @@ import { draft } from '../installation/fixtures/drafted';
 import type { Asked, Complaint } from '../job';
 import { feltAs } from './felt';
 import { shifted } from './bearing';
+import { traitShares } from './interview';
 
 const path = (...conductors: string[]) => ({ kind: 'pointContact' as const, conductors });
 const felt = (complaint: Complaint, conductors: string[], ohm: number): number => feltAs(complaint, path(...conductors))?.(ohm) ?? 1;
@@ -40,4 +41,10 @@ test('in the belief a size that goes with the complaint starts above one that do
     return Math.exp(cells.logPrior[best] as number);
   };
   expect(prior(1)).toBeGreaterThan(5 * prior(1e4));
+});
+
+test('a shock: a broken earth, an appliance and line on earth come before neutral on earth, which puts a few volts on metal', () => {
+  const told = traitShares(draft('6 ways, RCD on 1 to 6'), { complaint: 'shock', shock: true, notes: '', answers: {}, seen: [] });
+  const place = (t: string): number => told.findIndex((s) => s.trait === t);
+  for (const t of ['appliance', 'noEarth', 'lineEarth']) expect(place(t)).toBeLessThan(place('neutralEarth'));
 });

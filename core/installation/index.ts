@@ -1,6 +1,6 @@
 export * from './schema';
 export { endKey, endKeyOf, endName, faceKey, metalKey, metalName, parsePlace, terminalKey, type ParsedPlace, type PlaceKey, type Side } from './keys';
-export { allEnds, boardOf, circuitsOf, endsAtPoint, endsOfSection, findPoint, findSection, isSwitched, isTwoWay, landingOf, loadsOf, metalPaths, moves, loadOfPart, placeExists, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, terminalOfPlace, throwsOf, type EndRef } from './lookup';
+export { allEnds, boardOf, circuitsOf, endsAtPoint, endsOfSection, findPoint, findSection, isSwitched, isTwoWay, landingOf, loadsOf, metalPaths, moves, loadOfPart, placeExists, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, terminalOfPlace, throwsOf, usedAt, type EndRef } from './lookup';
 export { behindWay, linePoles, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Protection } from './devices';
 export { boardPart, defaultDevice, MOST_WAYS } from './draftBoard';
 export { draftCircuit, MOST_POINTS } from './draft';

@@ -1,4 +1,4 @@
-import { endKeyOf, endName, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
+import { endKeyOf, endName, faceKey, parsePlace, terminalKey, type PlaceKey, type Side } from './keys';
 import type { InnerElement, Installation, Load, Point, Role, Section } from './schema';
 
 export interface EndRef {
@@ -63,6 +63,9 @@ export const findPoint = (installation: Installation, id: string): Point | undef
 export const findSection = (installation: Installation, id: string): Section | undefined => indexOf(installation).sections.get(id);
 /** The section and side that an end's key names; undefined when it is gone. */
 export const sectionOfEnd = (installation: Installation, place: { readonly section: string; readonly side: Side }): { section: Section; side: Side } | undefined => indexOf(installation).sides.get(`${place.section}@${place.side}`);
+
+/** Where what is used at a point gets its supply from, and meets its earth: the first face, where it has any, else the terminal. */
+export const usedAt = (p: Point, terminal: string): PlaceKey => (p.faces[0] ? faceKey(p.id, p.faces[0].id, terminal) : terminalKey(p.id, terminal));
 
 export const boardOf = (installation: Installation): Point | undefined => installation.points.find((p) => p.kind === 'board');
 export const loadsOf = (point: Pick<Point, 'elements'>): Load[] => point.elements.filter((e): e is Load => e.kind === 'load');

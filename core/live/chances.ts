@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { boardOf, metalName, protectionsOf, roleOfPlace, terminalKey, type Installation, type Protection } from '../installation';
+import { boardOf, findPoint, metalName, protectionsOf, roleOfPlace, terminalKey, usedAt, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
 import { canBeClamped, clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
@@ -30,13 +30,8 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
       if (stray) return [test.from, test.to].includes(GROUND) ? onMetal(test.volt, magnitude(minus(view.volt(node(terminalKey(boardOf(installation)?.id ?? '', 'E'))), view.volt(node(GROUND))))) : 1;
       const [a, b] = [node(test.from), node(test.to)];
       if (a < 0 || b < 0) return 1;
-      const ohm = indicatorOhm[test.meter];
-      const z = view.impedance(a, b);
-      const open = minus(view.volt(a), view.volt(b));
-      const v = magnitude(over(times(open, { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z)));
-      // What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the tester's own ohms then set the volts.
-      const floating = magnitude(z) / (magnitude(z) + ohm);
-      const foreseen = density(test.volt, v, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
+      const { volt, floating } = shownVolt(view, a, b, indicatorOhm[test.meter]);
+      const foreseen = density(test.volt, volt, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
       // A neutral adrift stands where what runs and what leaks just then put it.
       const adrift = under?.suspect.kind === 'supplyLost' && under.suspect.conductors.includes('N') && [test.from, test.to].some((k) => roleOfPlace(installation, k) === 'N');
       return adrift ? (1 - ADRIFT) * foreseen + ADRIFT * ANY_VOLT_DENSITY : foreseen;
@@ -71,12 +66,19 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
       return density(Math.min(test.ohm, LOOP_TOP_OHM), Math.min(magnitude(view.impedance(a, b)), LOOP_TOP_OHM), 0.3, test.noTrip ? 0.35 : 0.3);
     }
     case 'works': {
-      const [l, n] = [node(terminalKey(test.point, 'L')), node(terminalKey(test.point, 'N'))];
+      const point = findPoint(installation, test.point);
+      const [l, n] = ['L', 'N'].map((t) => (point ? node(usedAt(point, t)) : -1)) as [number, number];
       if (l < 0 || n < 0) return 1;
-      const alive = normalCdf((magnitude(minus(view.volt(l), view.volt(n))) / installation.nominalVolt - 0.5) / 0.12);
+      const alive = normalCdf((shownVolt(view, l, n, indicatorOhm.low).volt / installation.nominalVolt - 0.5) / 0.12);
       return test.works ? alive : 1 - alive;
     }
   }
+}
+
+/** What a meter of so many ohms shows. What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the meter's own ohms then set the volts. */
+function shownVolt(view: LiveView, a: number, b: number, ohm: number): { readonly volt: number; readonly floating: number } {
+  const z = view.impedance(a, b);
+  return { volt: magnitude(over(times(minus(view.volt(a), view.volt(b)), { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z))), floating: magnitude(z) / (magnitude(z) + ohm) };
 }
 
 /** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */

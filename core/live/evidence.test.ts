@@ -235,3 +235,17 @@ test('what runs may change between two tests: one that tripped and held again in
   const twice = shares(six, [see(closed('w4', 'at once', 'G1'), bare), see(closed('G1', 'holds'), { ...bare, loadsOut: ['c4.loads'] }), see(closed('w5', 'holds'), off(six, 1, 2, 3, 6))]);
   expect(twice(/^unknown/)).toBeLessThan(0.05);
 });
+
+test('an outlet that is dead beside others that work: its own face may have no contact, as well as its terminals; volts between line and neutral at the face say the same', () => {
+  const map = draft('radial, 4');
+  const outlets = map.points.filter((p) => p.kind === 'outlet');
+  const second = outlets[1]?.id ?? '';
+  const works = outlets.map((p) => see({ kind: 'works', point: p.id, works: p.id !== second }, untouched));
+  const ofFace = new RegExp(`^face ${second}/f1:[LN]$`);
+  const before = shares(map, []);
+  expect(shares(map, works)(ofFace)).toBeGreaterThan(10 * before(ofFace));
+  const volts = outlets.map((p) => see({ kind: 'voltage', from: `${p.id}/f1:L`, to: `${p.id}/f1:N`, volt: p.id === second ? 0 : 229, meter: 'low' }, untouched));
+  expect(shares(map, volts)(ofFace)).toBeGreaterThan(10 * before(ofFace));
+  // Where it works it has contact: poor it may be still, open it is not.
+  expect(shares(map, outlets.map((p) => see({ kind: 'works', point: p.id, works: true }, untouched)))(ofFace)).toBeLessThan(before(ofFace));
+});

@@ -213,8 +213,8 @@ class Scene {
       return branch(network.index.get(endKeyOf(section, 'b', c)), network.index.get(endKeyOf(section, 'b', d)), null, '');
     }
     if (site.on === 'opened') return inStead(`core ${site.part}`, network.index.get(site.a), network.index.get(site.b), null);
-    if (site.on !== 'branch') return { how: 'none' };
-    const part = site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
+    if (site.on !== 'branch' && site.on !== 'face') return { how: 'none' };
+    const part = site.on === 'face' ? `face ${site.face}` : site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
     const [found] = this.energised.branches(part);
     return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part) : { how: 'none' };
   }
@@ -402,8 +402,8 @@ interface Made { readonly table: Float64Array; readonly figure: boolean }
 
 const isFigure = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'clamp' || kind === 'loop';
 
-/** A meter that floats, and a loop tester, go by what lies behind the volts. */
-const feelsImpedance = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'loop';
+/** A lamp, a meter that floats, and a loop tester go by what lies behind the volts. */
+const feelsImpedance = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'loop' || kind === 'works';
 
 /** What is on no map may do anything: of a figure, any over all decades alike. */
 const UNKNOWN_CHANCE = 0.25;

@@ -1,5 +1,5 @@
 import type { Fault } from '../faults';
-import { arrangements, boardOf, boardPart, endKeyOf, loadsOf, STAR_OHM, supplyOhms, terminalKey, type Installation, type Load } from '../installation';
+import { arrangements, boardOf, boardPart, endKeyOf, faceKey, loadsOf, STAR_OHM, supplyOhms, terminalKey, type Installation, type Load } from '../installation';
 import { compileNetwork, planPhysics, type Physics } from '../network';
 import { elementKey, type WorkState } from '../workstate';
 
@@ -99,8 +99,10 @@ export function compileLive(installation: Installation, state: WorkState, faults
         for (const side of ['a', 'b'] as const) branch(node(endKeyOf(s, side, c.id)), node(endKeyOf(s, side, d.id)), 0, half, `capacitance ${s.id}`);
   }
   // Every open contact couples a little across itself; nothing in a building floats free of it.
-  for (const p of installation.points)
+  for (const p of installation.points) {
     for (const e of p.elements) if (e.kind !== 'load') branch(node(terminalKey(p.id, e.a)), node(terminalKey(p.id, e.b)), 0, OMEGA * STRAY_F, 'stray');
+    for (const f of p.faces) for (const t of p.terminals) branch(node(terminalKey(p.id, t.id)), node(faceKey(p.id, f.id, t.id)), 0, OMEGA * STRAY_F, 'stray');
+  }
   addSupply(installation, state, faults, service, node, branch, sources);
   const distorting = new Set([...loads].flatMap(([part, l]) => (l.loadClass === 'electronic' ? [part, part.replace(/^load /, 'leak ')] : [])));
   return { nodes, index, branches, sources, ground, distorting };

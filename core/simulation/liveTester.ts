@@ -1,4 +1,4 @@
-import { protectionsOf, type Protection } from '../installation';
+import { findPoint, protectionsOf, usedAt, type Protection } from '../installation';
 import { clampAmp, Energised, indicatorOhm, magnitude, residualParts, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
 import { seededRandom, type Random } from '../numeric';
 import type { WorkState } from '../workstate';
@@ -58,7 +58,8 @@ export class SimulatedLive {
         return { ...ask, ohm: z ? Math.max(0, shown(magnitude(z) + (ask.noTrip ? 0.05 * this.random.normal() : 0), 0.01)) : 1999 };
       }
       case 'works': {
-        const v = e.voltage(`${ask.point}:L`, `${ask.point}:N`, indicatorOhm.low);
+        const point = findPoint(installation, ask.point);
+        const v = point ? e.voltage(usedAt(point, 'L'), usedAt(point, 'N'), indicatorOhm.low) : null;
         return { ...ask, works: v !== null && magnitude(v) > installation.nominalVolt * 0.6 };
       }
     }

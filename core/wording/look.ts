@@ -26,21 +26,21 @@ export function neutralBars(map: Installation, end: string): { readonly terminal
 }
 
 /** Where to go with a verdict, and what to do there. `plug`: something may still be plugged in at the place, against the record. */
-export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick<Verdict, 'place' | 'onGuess' | 'surely'>, plug: boolean): string {
+export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick<Verdict, 'place' | 'onGuess' | 'surely'>, plug: boolean, opened: readonly string[] = []): string {
   const name = beliefPlaceName(map, place);
   const guess = onGuess ? ' This hangs on lengths or an order that are guessed.' : '';
   if (surely?.kind === 'otherBar') return `At the board: move it to its own bar, ${neutralBars(map, place)[0]?.name ?? 'that of its device'}.${guess}`;
-  if (plug) return `Look first that ${findPoint(map, place)?.kind === 'lamp' ? 'no lamp is still in' : 'nothing is still plugged in'} at ${name}, against the record: it would read the same. If not, open, look, and put right.${guess}`;
+  if (plug) return `Look first that ${findPoint(map, place)?.kind === 'lamp' ? 'no lamp is still in' : 'nothing is still plugged in'} at ${name}, against the record: it would read the same. If not, ${opened.includes(place.split('.')[0] ?? '') ? '' : 'open, '}look, and put right.${guess}`;
   if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
-  return `${firstCapital(name)}: ${toDo(map, place)}.${guess}`;
+  return `${firstCapital(name)}: ${toDo(map, place, opened)}.${guess}`;
 }
 
 /** What is done about a place that is named: an appliance stays out, everything else is opened. */
-function toDo(map: Installation, place: string): string {
+function toDo(map: Installation, place: string, opened: readonly string[]): string {
   const [point = '', element] = place.split('.');
   const p = findPoint(map, point);
   const load = p?.elements.find((e) => e.kind === 'load' && e.id === element);
-  if (!p || load?.kind !== 'load') return 'open, look, and put right';
+  if (!p || load?.kind !== 'load') return opened.includes(point) ? 'it is open: look, and put right' : 'open, look, and put right';
   if (!load.unplugs) return 'disconnect it, look inside, and put right or replace';
   return p.kind === 'lamp' ? 'leave the lamp out, look at its holder, and fit another' : 'leave it unplugged, and have it repaired or replaced; its lead and plug belong to it';
 }

@@ -98,7 +98,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         {verdict.says === 'two' && !lifted ? <Words>Mending the one alone leaves the other, and it may be silent then. Put both right, then test.</Words> : null}
         {lifted || open.length < 2 ? null : <Words testID="still-open">{`Which it is, is open: ${open.map((o) => `${titles.get(o.id) ?? o.id} ${formatShare(o.share)}`).join(', ')}.`}</Words>}
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
-          <Words testID="verdict-guide">{verdictGuide(map, verdict, plug !== null)}</Words>
+          <Words testID="verdict-guide">{verdictGuide(map, verdict, plug !== null, view.state.opened)}</Words>
         ) : verdict.says === 'sound' ? <Words testID="sound-guide">{soundGuide(map, view.asked.complaint, view.state.on)}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         {plug && !lifted ? <StillIn fact={{ kind: 'loadIn', place: `state ${plug}` }} /> : null}
         {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}
