@@ -107,13 +107,14 @@ export class Advisor {
     const [best] = steps;
     const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
-    // Where no test tells more, what the live ones alone have named is named.
+    // Where no test tells more, what those that were made have named is named.
     const nothingLeft = withPlan && told.says === 'none' && !steps.length && !live.length;
-    const liveAlone = nothingLeft && !now.observations.length ? verdictOf(now, true) : null;
+    const last = nothingLeft ? verdictOf(now, true) : null;
+    const asFar = last?.says === 'place' ? last : null;
     const ask = withPlan && !done && !confirm && told.says !== 'repeat' ? askFirst(now, steps, live) : null;
     const look = withPlan && !done && !confirm && told.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null;
     const enough = withPlan && !ask ? enoughOf(now, told, this.costs, steps, live, next) : null;
-    const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? enough ?? next ?? liveAlone ?? told;
+    const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? enough ?? next ?? asFar ?? told;
     const named = done || verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'two';
     return {
       placesOpen: places.filter((p) => p.share > 0.002 && p.place !== 'unknown' && p.place !== 'sound' && !p.place.startsWith('state ')).length,

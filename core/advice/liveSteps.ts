@@ -1,4 +1,4 @@
-import { findPoint } from '../installation';
+import { findPoint, protectionsOf } from '../installation';
 import { liveTestName, type LiveObservation, type LiveTest } from '../live';
 import { costOf, entropyIn, frontOf, placeNames, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
@@ -23,6 +23,8 @@ export interface LiveStepView {
   readonly cautions: readonly LiveCaution[];
   readonly needs: readonly LiveNeed[];
   readonly outcomes: readonly LiveOutcome[];
+  /** It was made before in this state: a figure that condemns a device is read once more. */
+  readonly again: boolean;
 }
 
 const CONSIDERED = 120;
@@ -30,6 +32,8 @@ const CONSIDERED = 120;
 const UNLOCK_MIN = 1;
 /** Live work with covers off is weighed only where everything else tells less than this, in bits. */
 const LITTLE = 0.15;
+/** Suspicion of leakage that adds up, and of a device that opens early, from which the clamp is weighed beside all else: closings part the one from the other in the end, and in twenty steps. */
+const LEAKAGE_SUSPECTED = 0.4;
 /** Suspicion of the supply itself from which it is measured at the origin: no dead test shows it. */
 const SUPPLY_SUSPECTED = 0.1;
 
@@ -42,16 +46,25 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   if (front.entropy < 1e-6) return [];
   // What was made in the same state says nothing new.
   const key = (o: LiveObservation): string => `${liveTestName(o.test)} ${stateSignature(o.state)}`;
-  const made = new Set(madeIn(now).map(key));
-  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !made.has(key(c.results[0]))).map((c) => viewOf(now, front, c)).filter((s) => s.bits > 0.01);
+  const made = new Map<string, LiveTest[]>();
+  for (const o of madeIn(now)) made.set(key(o), [...(made.get(key(o)) ?? []), o.test]);
+  const isMade = (o: LiveObservation): boolean => (made.get(key(o)) ?? []).length > (condemns(now, made.get(key(o))?.[0]) ? 1 : 0);
+  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !isMade(c.results[0])).map((c) => viewOf(now, front, c, made.has(key(c.results[0] as LiveObservation)))).filter((s) => s.bits > 0.01);
   const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(now, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
-  const rest = best < LITTLE ? weigh([...clamps(map, view.state, costs), ...loopsAtBoard(map, view.state, costs)]) : [];
+  const rest = [...(best < LITTLE || isByFigures(now) ? weigh(clamps(map, view.state, costs)) : []), ...(best < LITTLE ? weigh(loopsAtBoard(map, view.state, costs)) : [])];
   // Two ways to the same step are one: the cheaper.
   const list = [...coversOn, ...origin, ...rest].sort((a, b) => a.minutes - b.minutes).filter((s, i, all) => all.findIndex((x) => x.key === s.key) === i);
   return list.sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
 }
+
+/** One figure that condemns a device is read once more before anybody replaces it. */
+const condemns = ({ map }: Now, test: LiveTest | undefined): boolean => test?.kind === 'ramp' && (test.mA === null || test.mA < CONDEMNS * (protectionsOf(map).find((d) => d.id === test.device)?.residualMa ?? 0));
+const CONDEMNS = 0.5;
+
+/** Is it a matter of milliamperes by now, which a clamp shows and a closing only weighs against a threshold? */
+const isByFigures = (now: Now): boolean => shareOfKind(now, 'standingLeak') + shareOfKind(now, 'rcdSensitive') > LEAKAGE_SUSPECTED;
 
 /** What costs the same within a hundredth is done in the order of the board. */
 const inSteps = (cost: number): number => Math.round(Math.log(Math.max(cost, 1e-9)) * 100);
@@ -69,11 +82,11 @@ const isTouch = ({ step }: Pick<LiveStepView, 'step'>, { view, map, liveReadings
 /** Minutes of safe isolation, board proved, which a dead step costs that comes before it. */
 export const SECURE_MIN = 5;
 
-/** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first, but for the supply: dead tests do not show it. */
+/** Does the best live step promise a shorter way than the best dead one? Live work with covers off never goes first, but for the supply and for leakage: dead tests do not show them. */
 export function liveFirst(now: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
   const { view, engine, belief, map } = now;
   const [step] = live;
-  if (!step || (step.coversOff && !(step.step.do === 'voltage' && shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED))) return false;
+  if (!step || (step.coversOff && !(step.step.do === 'voltage' && shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED) && !(step.step.do === 'clamp' && isByFigures(now)))) return false;
   if (isTouch(step, now)) return true;
   const [other] = dead;
   if (!other) return true;
@@ -84,7 +97,7 @@ export function liveFirst(now: Now, dead: readonly StepView[], live: readonly Li
 
 const madeIn = ({ liveReadings }: Now): LiveObservation[] => liveReadings.map((r) => ({ test: r.event.test, state: r.state }));
 
-function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
+function viewOf(now: Now, front: Front, c: Candidate, again: boolean): LiveStepView {
   const { map, engine, belief, view } = now;
   const chances = now.live.forecast(c.results, front.cells, madeIn(now));
   const name = placeNames(map);
@@ -107,7 +120,7 @@ function viewOf(now: Now, front: Front, c: Candidate): LiveStepView {
   const bits = Math.max(0, front.entropy - left);
   const needs = liveNeeds(map, safetyOf(view), c.step);
   const minutes = c.minutes + (needs.some((n) => n.need === 'lockOff') ? UNLOCK_MIN : 0);
-  return { key: JSON.stringify(c.step), step: c.step, minutes, bits, cost: costOf(minutes, bits, front.entropy), coversOff: needsCoverOff(map, c.step), cautions: cautionsOf(map, c.step), needs, outcomes: shown(outcomes) };
+  return { key: JSON.stringify(c.step), step: c.step, minutes, bits, cost: costOf(minutes, bits, front.entropy), coversOff: needsCoverOff(map, c.step), cautions: cautionsOf(map, c.step), needs, outcomes: shown(outcomes), again };
 }
 
 const MOST_ROWS = 4;

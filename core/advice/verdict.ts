@@ -1,6 +1,6 @@
 import { BeliefEngine, misfitOf } from '../belief';
 import { bears } from '../asking';
-import { isFact } from '../faults';
+import { isFact, type Suspect } from '../faults';
 import { circuitsOf, loadOfPart, type Installation } from '../installation';
 import { shareByPlace } from '../planning';
 import { probeKey } from '../probes';
@@ -24,23 +24,41 @@ const SURE_LIVE = 0.98;
 /** What is plugged in is put aside, and its circuit proved without it: tests with the supply on may name it before any dead reading. */
 const isPluggedIn = (map: Installation, place: string): boolean => loadOfPart(map, place)?.load.unplugs === true;
 
-/** Does one place carry the belief, and on what? `liveAlone`: named by tests with the supply on, without any dead reading. */
-export function verdictOf(now: Now, liveAlone = false): Verdict {
+/** What leaks in use, and a device that opens early: behind either the same ways hold and trip together. */
+const TOLD_BY_FIGURES: ReadonlySet<Suspect['kind']> = new Set(['standingLeak', 'rcdSensitive', 'rcdBlind']);
+
+const likeliestOf = ({ engine, belief }: Now): Suspect | undefined => engine.suspects[belief.suspectShare.indexOf(Math.max(...belief.suspectShare))];
+
+/** Told by a figure of the device: no dead test says anything to it. */
+const toldByFigure = (now: Now): boolean => TOLD_BY_FIGURES.has(likeliestOf(now)?.kind ?? 'sound') && !wantsFigure(now);
+
+/** Has nobody yet ramped or timed the device that is suspected, nor clamped what leaks behind it? Only a figure tells the one from the other. */
+function wantsFigure(now: Now): boolean {
+  const { liveReadings } = now;
+  const suspect = likeliestOf(now);
+  if (!suspect || !TOLD_BY_FIGURES.has(suspect.kind)) return false;
+  const [device] = suspect.conductors;
+  return !liveReadings.some(({ event: { test: t } }) => ((t.kind === 'ramp' || t.kind === 'times') && t.device === device) || (t.kind === 'clamp' && t.around === device));
+}
+
+/** Does one place carry the belief, and on what? `nothingLeft`: no test tells more; what tests with the supply on name by themselves is named then, without any dead reading. */
+export function verdictOf(now: Now, nothingLeft = false): Verdict {
   const { map, engine, belief, observations } = now;
   const shares = shareByPlace(map, engine.suspects, belief);
   const leader = shares[0] ?? { place: '', share: 0 };
   const none: Verdict = { says: 'none', place: leader.place, share: leader.share, repeat: null, onGuess: false, surely: null };
   const lump = observations.length + now.liveReadings.length === 0 || now.two ? null : mostOnUndrawn(map, shares);
   if (lump && lump.share >= SURE) return { ...none, ...lump, says: 'draw' };
-  if (observations.length === 0 && !(now.liveReadings.length && (liveAlone || (leader.share >= SURE_LIVE && isPluggedIn(map, leader.place))))) return none;
+  if (observations.length === 0 && !(now.liveReadings.length && (nothingLeft || (leader.share >= SURE_LIVE && isPluggedIn(map, leader.place)) || (leader.share >= SURE && toldByFigure(now))))) return none;
   // That nothing is wrong is never said of what was not read dead.
-  const fine = liveAlone ? 0 : nothingWrong(now);
+  const fine = nothingLeft ? 0 : nothingWrong(now);
   if (fine >= SURE && !now.two) return { ...none, place: 'sound', share: fine, says: 'sound' };
   if (leader.share < SURE) return none;
   if (leader.place === 'unknown') return { ...none, says: 'unknown' };
   // No fault is no place, however sure.
   if (leader.place === 'sound' || leader.place.startsWith('state ')) return none;
   if (now.two) return now.two.placeShare >= SURE && now.two.share >= SURE_OF_TWO ? { ...none, says: 'two' } : none;
+  if (!nothingLeft && wantsFigure(now)) return none;
   const onGuess = hangsOnGuess(now, leader.place);
   const repeat = stranger(now) ?? carrier(now, leader.place);
   if (repeat) return { ...none, says: 'repeat', repeat, onGuess };

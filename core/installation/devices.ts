@@ -111,3 +111,7 @@ export function behindWay(installation: Installation, way: string): { readonly l
   for (const s of leaves) walk(s.a === hub ? s.b : s.a);
   return { leaves, sections: [...sections], points };
 }
+
+/** The device at the place of a suspicion: "p0.G1" at the board, the pole of one in a sub-board. */
+export const deviceAt = (installation: Installation, place: string): Protection | undefined =>
+  protectionsOf(installation).find((d) => d.poles[0] === place || (d.at === boardOf(installation)?.id && `${d.at}.${d.id}` === place));

@@ -1,7 +1,7 @@
 export * from './schema';
 export { endKey, endKeyOf, endName, faceKey, metalKey, metalName, parsePlace, terminalKey, type ParsedPlace, type PlaceKey, type Side } from './keys';
 export { allEnds, boardOf, circuitsOf, endsAtPoint, endsOfSection, findPoint, findSection, isSwitched, isTwoWay, landingOf, loadsOf, metalPaths, moves, loadOfPart, placeExists, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, terminalOfPlace, throwsOf, usedAt, type EndRef } from './lookup';
-export { behindWay, linePoles, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Protection } from './devices';
+export { behindWay, deviceAt, linePoles, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Protection } from './devices';
 export { boardPart, defaultDevice, MOST_WAYS } from './draftBoard';
 export { draftCircuit, MOST_POINTS } from './draft';
 export { editMap, MOST_LENGTH_M, MOST_WATT, type MapEdit } from './edit';

@@ -15,7 +15,7 @@ const SLIP_CHANCE = 0.25;
 /** Chance of what a test showed (a density in ln for a figure), in the installation as `view` has it. */
 export function chanceOf(installation: Installation, o: LiveObservation, view: LiveView, under: Under | null, condition: Condition): number {
   const p = plainChance(installation, o, view, under, condition);
-  const slip = o.test.kind === 'closed' || o.test.kind === 'works' ? SLIP.seen : SLIP.figure;
+  const slip = (o.test.kind === 'closed' || o.test.kind === 'works' ? SLIP.seen : SLIP.figure) ** (o.times ?? 1);
   return (1 - slip) * Math.max(0, Math.min(p, 20)) + slip * SLIP_CHANCE;
 }
 

@@ -7,11 +7,11 @@ import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
 import { Energised, magnitude, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
-import { liveTestName, type LiveTest } from './tests';
+import { agree, liveTestName, type LiveTest } from './tests';
 import { asRated, type Condition } from './trips';
 
 /** A live test in the state in which it was made. */
-export interface LiveObservation { readonly test: LiveTest; readonly state: WorkState }
+export interface LiveObservation { readonly test: LiveTest; readonly state: WorkState; /** How often it showed the same; once, where absent. */ readonly times?: number }
 
 /** A suspect at one of its sizes. */
 export interface Under { readonly suspect: Suspect; readonly ohm: number }
@@ -254,10 +254,17 @@ export class LiveEvidence {
     return Float64Array.from({ length: this.cells.count }, (_, c) => this.joined(c, tables));
   }
 
-  /** The same test in the same state again is no new evidence: the last one stands. */
+  /** The same test in the same state again is no new evidence of the installation: the last one stands. What showed twice was no slip. */
   private tablesOf(observations: readonly LiveObservation[]): Made[] {
-    const latest = new Map(observations.map((o) => [`${stateSignature(o.state)} ${liveTestName(o.test)}`, o]));
-    return [...latest.values()].map((o) => ({ table: this.table(o), figure: isFigure(o.test) }));
+    const made = new Map<string, LiveObservation[]>();
+    for (const o of observations) {
+      const key = `${stateSignature(o.state)} ${liveTestName(o.test)}`;
+      made.set(key, [...(made.get(key) ?? []), o]);
+    }
+    return [...made.values()].map((all) => {
+      const last = all.at(-1) as LiveObservation;
+      return { table: this.table({ ...last, times: all.filter((o) => agree(o.test, last.test)).length }), figure: isFigure(last.test) };
+    });
   }
 
   /** ln of one test's likelihood in one cell against the average of all cells before any test. */
@@ -344,7 +351,7 @@ export class LiveEvidence {
 
   /** ln likelihood of one test per cell, size and service. */
   private table(o: LiveObservation): Float64Array {
-    const key = `${stateSignature(o.state)} ${JSON.stringify(o.test)}`;
+    const key = `${stateSignature(o.state)} ${JSON.stringify(o.test)} ${o.times ?? 1}`;
     let table = this.found.get(key);
     if (table) return table;
     const wide = ACROSS.length * services.length;

@@ -35,5 +35,18 @@ export function liveTestName(t: LiveTest): string {
   }
 }
 
+/** Figures of one instrument on one thing, one after the other, lie as close as this. */
+const REPEATS = 0.15;
+
+/** Did the same test, made again, show the same? What devices do is seen, and seen once. */
+export function agree(a: LiveTest, b: LiveTest): boolean {
+  const near = (x: number | null, y: number | null): boolean => (x === null || y === null ? x === y : Math.abs(x - y) <= REPEATS * Math.max(x, y));
+  if (a === b) return true;
+  if (a.kind === 'ramp' && b.kind === 'ramp') return near(a.mA, b.mA);
+  if (a.kind === 'times' && b.kind === 'times') return near(a.ms, b.ms);
+  if (a.kind === 'clamp' && b.kind === 'clamp') return near(a.mA, b.mA);
+  return a.kind === 'voltage' && b.kind === 'voltage' ? near(a.volt, b.volt) : a.kind === 'loop' && b.kind === 'loop' && near(a.ohm, b.ohm);
+}
+
 /** How a device is ramped: a group with the devices of its ways off, one of a single way with its circuit on it. */
 export const rampOutgoing = (map: Installation, device: string): 'in' | 'out' => (protectionsOf(map).find((d) => d.id === device)?.kind === 'rcd' ? 'out' : 'in');

@@ -33,3 +33,14 @@ test('leaving it says the chance that is left, what surer takes, and of what com
   expect(words('rcd trips', 22)).toMatch(/chance of 12 % is left that something here causes it.*22 min more.*behind a switch.*note when it does/);
   expect(words('inspection', null)).toMatch(/something here is wrong\. No reading in reach tells more.*not read is not proved/);
 });
+
+test('a device that is named is replaced, leakage behind it is spread, a lost supply is the operator’s: none of them is opened to look', () => {
+  const guide = (place: string, kind: 'rcdSensitive' | 'rcdBlind' | 'standingLeak' | 'overload' | 'supplyLost' | null): string => verdictGuide(map, { place, onGuess: false, surely: { kind, conductors: ['G1'], open: [] } }, false);
+  expect(guide('p0.G1', 'rcdSensitive')).toMatch(/^Replace RCD 1/);
+  expect(guide('p0.G1', 'rcdBlind')).toMatch(/^Replace RCD 1/);
+  expect(guide('p0.G1', 'standingLeak')).toMatch(/Nothing single to mend.*clamp/);
+  expect(guide('p0.w3', 'overload')).toMatch(/take off Way 3/);
+  expect(guide('p0.G1', null)).toMatch(/^Ramp RCD 1/);
+  expect(guide('supply', 'supplyLost')).toMatch(/network operator/);
+  for (const kind of ['rcdSensitive', 'standingLeak', null] as const) expect(guide('p0.G1', kind)).not.toMatch(/open, look/);
+});

@@ -1,7 +1,9 @@
-import { boardOf, boardPart, findPoint, landingOf, type Installation } from '../installation';
+import type { SuspectKind } from '../faults';
+import { boardOf, boardPart, deviceAt, findPoint, landingOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import { counted, formatMinutes, formatShare } from '../units';
 import type { Verdict } from '../advice';
+import { deviceWords } from './devices';
 import { beliefPlaceName, firstCapital, labelOfSection, pointName } from './places';
 
 // Eyes before meter: what is looked for, and where.
@@ -30,9 +32,22 @@ export function verdictGuide(map: Installation, { place, onGuess, surely }: Pick
   const name = beliefPlaceName(map, place);
   const guess = onGuess ? ' This hangs on lengths or an order that are guessed.' : '';
   if (surely?.kind === 'otherBar') return `At the board: move it to its own bar, ${neutralBars(map, place)[0]?.name ?? 'that of its device'}.${guess}`;
+  const device = deviceAt(map, place);
+  if (device) return ofDevice(deviceWords(map, device.id), surely?.kind ?? null);
+  if (surely?.kind === 'supplyLost') return 'Nothing to mend here: keep it off, and call the network operator at once.';
   if (plug) return `Look first that ${findPoint(map, place)?.kind === 'lamp' ? 'no lamp is still in' : 'nothing is still plugged in'} at ${name}, against the record: it would read the same. If not, ${opened.includes(place.split('.')[0] ?? '') ? '' : 'open, '}look, and put right.${guess}`;
   if (map.sections.some((s) => s.id === place)) return `${firstCapital(name)}: look along it for what was fixed, dug or gnawed there, and put right.${guess}`;
   return `${firstCapital(name)}: ${toDo(map, place, opened)}.${guess}`;
+}
+
+/** What is done about a device, or about what runs and leaks behind it. */
+function ofDevice(name: string, kind: SuspectKind | null): string {
+  switch (kind) {
+    case 'rcdSensitive': case 'rcdBlind': return `Replace ${name}, then ramp and time the new one.`;
+    case 'standingLeak': return `Nothing single to mend: clamp each way behind ${name}, and give the one that leaks most a device of its own, or take off it what leaks.`;
+    case 'overload': return `Nothing to mend in the wiring: take off ${name} what was added, or give that a circuit of its own.`;
+    default: return `Ramp ${name} with its outgoing conductors out: that tells the device from what is behind it.`;
+  }
 }
 
 /** What is done about a place that is named: an appliance stays out, everything else is opened. */

@@ -1,6 +1,6 @@
 import type { Explanation, Outcome, StepView, SuspectView } from '../advice/types';
 import type { Surely } from '../advice/surely';
-import { boardOf, circuitsOf, findPoint, findSection, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
+import { boardOf, circuitsOf, deviceAt, findPoint, findSection, isTwoWay, parsePlace, sectionOfEnd, type Installation, type Point } from '../installation';
 import { deviceWords } from './devices';
 import { meter } from '../tester';
 import { formatAmp, formatIn, formatMetres, formatOhm, formatShare } from '../units';
@@ -95,6 +95,7 @@ export function verdictTitle(map: Installation, suspects: readonly (Named & Pick
 function partlyKnown(map: Installation, place: string, { kind, conductors }: Surely): string {
   const section = findSection(map, place);
   const here = section ? sectionName(map, section) : beliefPlaceName(map, place);
+  if (deviceAt(map, place)) return `${firstCapital(here)}, or what leaks or runs behind it`;
   if (place.includes('.')) return `${firstCapital(here)} is faulty`;
   if (kind === 'borrowed') return `A load of ${here} returns by the N of another circuit`;
   if (kind === 'otherBar') return `N of ${labelOfSection(map, place)} sits in another bar`;

@@ -5,10 +5,10 @@ import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LiveStepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
-import { circuitOfWay, loadOfPart, waysOfBoard } from '@core/installation';
+import { circuitOfWay, deviceAt, loadOfPart, waysOfBoard } from '@core/installation';
 import { beforeLive } from '@core/job';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictTitle } from '@core/wording';
+import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictGuide, verdictTitle } from '@core/wording';
 import { useRouter } from 'expo-router';
 import { TestSheet } from './TestSheet';
 
@@ -53,12 +53,13 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
   }
   const known = verdict && (verdict.says === 'place' || verdict.says === 'repeat' || verdict.says === 'confirm');
   const aside = verdict?.says === 'place' && loadOfPart(map, verdict.place)?.load.unplugs === true;
+  const atDevice = verdict?.says === 'place' && (deviceAt(map, verdict.place) !== undefined || verdict.surely?.kind === 'supplyLost');
   if (known && advice?.suspects[0])
     return (
       <View style={card} testID="live-next">
         <Label>{verdict.says === 'place' ? 'Known well enough' : 'Likeliest, and one reading settles it'}</Label>
         <Words at="lead" bold testID="live-known">{verdictTitle(map, advice.suspects, verdict.surely)}</Words>
-        {aside ? <Words>Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.</Words> : <Words>Every reading goes with you into the circuit.</Words>}
+        {aside ? <Words>Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.</Words> : <Words testID="live-guide">{atDevice ? verdictGuide(map, verdict, false, view.state.opened) : 'Every reading goes with you into the circuit.'}</Words>}
         {aside ? <Button label="Put right" kind="main" onPress={() => router.replace(`/job/${file.id}/right`)} testID="live-right" /> : <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />}
       </View>
     );
@@ -78,7 +79,7 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
   return (
     <View style={card} testID="live-next">
       <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-        <Label>{choice % steps.length === 0 ? 'Next here' : 'Another way'}</Label>
+        <Label>{step.again ? 'Once more: one figure carries it' : choice % steps.length === 0 ? 'Next here' : 'Another way'}</Label>
         <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
       </View>
       <Words at="lead" bold testID="live-title">{liveStepTitle(map, step.step)}</Words>
