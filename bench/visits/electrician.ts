@@ -299,7 +299,7 @@ export class Electrician {
     if (watchesDevice(step)) {
       test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...putOn(step) };
     } else {
-      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(this.map, step.device) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
+      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(step.first) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
       test = this.nature.live(this.trueState(this.view.state), ask);
       // What was asked of the plan is kept in the plan's names.
       if (step.do === 'voltage' || step.do === 'loop') test = { ...test, from: step.from, to: step.to };

@@ -20,7 +20,7 @@ import { enoughOf } from './enough';
 import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
 import { helpOf } from './help';
-import { liveFirst, liveSteps } from './liveSteps';
+import { liveFirst, liveSteps, measureFirst } from './liveSteps';
 import { doubtOfEarth, onlyLive, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
 import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
@@ -105,7 +105,7 @@ export class Advisor {
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something; of the supply, of devices and of what leaks in use they tell nothing.
     const [best] = steps;
-    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE || measureFirst(now)) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
     const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
     // Where no test tells more, what those that were made have named is named.
     const nothingLeft = withPlan && told.says === 'none' && !steps.length && !live.length;

@@ -50,3 +50,12 @@ test('a fault that the readings show is never left', () => {
   expect(said).not.toContain('enough');
   expect(last.verdict.place.length).toBeGreaterThan(0);
 });
+
+test('a device that trips at odd times and holds now is never left before what leaks behind it was clamped; leakage that adds up is found so', () => {
+  const leaky = map.points.filter((p) => ['c1', 'c2', 'c3'].includes(p.id)).map((p) => ({ kind: 'leaky' as const, point: p.id, load: 'loads', mA: 6 }));
+  for (const faults of [[], leaky]) {
+    const { last, play } = follow(faults);
+    if (last.verdict.says === 'enough') expect(play.view.liveReadings.some(({ event: { test: t } }) => t.kind === 'clamp' && t.around === 'G1')).toBe(true);
+    if (faults.length) expect(last.suspects[0]?.kind).toBe('standingLeak');
+  }
+}, 90_000);

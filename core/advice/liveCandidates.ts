@@ -1,7 +1,8 @@
 import { behindWay, boardOf, boardPart, faceKey, protectionsOf, terminalKey, upstreamOf, type Installation, type Protection } from '../installation';
 import { cannotBeReset, wentDevice } from '../asking';
 import { watching, type LiveObservation } from '../live';
-import type { Costs } from '../planning';
+import { beforeLive } from '../job';
+import { plugMin, type Costs } from '../planning';
 import { watchesDevice, type LiveDo } from '../safety';
 import { setOff, type WorkState } from '../workstate';
 import { hazardsOf } from './hazards';
@@ -49,6 +50,8 @@ export function closings(now: Now, costs: Costs): Candidate[] {
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
     if (d.kind === 'rcbo' && !asTold(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
+    // With everything on, a device that holds has the less left the more leaks: no cover comes off for it.
+    if (isClosed(d, view.state) && !asTold(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp, results: rampResults(d, 'in', view.state) });
     if (above.every((u) => isClosed(u, view.state)) && seenToTrip(now, d)) for (const first of halves(now, d, devices)) {
       const state = closedIn(poles(devices, first).reduce((s, p) => setOff(s, p, true), view.state), d);
       list.push({ step: { do: 'close', device: d.id, first, out: [] }, minutes: costs.flick * (first.length + 1) + WATCH_MIN, results: holdsOrTrips(d, d, state) });
@@ -222,11 +225,24 @@ export function touches(map: Installation, state: WorkState, costs: Costs): Cand
   })];
 }
 
+/** With everything back in and on, a clamp round each residual device: what leaks behind it as the place is used. */
+export function clampsInUse({ map, view: { state } }: Now, costs: Costs): Candidate[] {
+  const cover = state.opened.includes(boardOf(map)?.id ?? '') ? 0 : MINUTES.coverOff;
+  return protectionsOf(map).filter((d) => d.residualMa !== null && d.kind !== 'main').map((d) => {
+    const step = { do: 'clamp', around: d.id, all: true } as const;
+    const used = beforeLive(map, state, step);
+    const minutes = cover + MINUTES.clamp + costs.reading + state.loadsOut.reduce((sum, k) => sum + plugMin(map, k, costs), 0) + costs.flick * used.before.filter((e) => e.type === 'switched').length;
+    return { step, minutes, results: CLAMP_MA.map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state: used.state })) };
+  });
+}
+
+const CLAMP_MA = [0.5, 2, 6, 15, 40, 300, 3000];
+
 /** A clamp round each device and way: the board's cover is off for it. */
 export function clamps(map: Installation, state: WorkState, costs: Costs): Candidate[] {
   const cover = state.opened.includes(boardOf(map)?.id ?? '') ? 0 : MINUTES.coverOff;
   return protectionsOf(map).filter((d) => d.kind !== 'main' && d.poles.every((p) => !state.off.includes(p))).map((d) => ({
     step: { do: 'clamp', around: d.id }, minutes: cover + MINUTES.clamp + costs.reading,
-    results: [0.5, 2, 6, 15, 40, 300, 3000].map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state })),
+    results: CLAMP_MA.map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state })),
   }));
 }

@@ -3,10 +3,11 @@ import { liveTestName, type LiveObservation, type LiveTest } from '../live';
 import { costOf, entropyIn, frontOf, placeNames, placesOf, TIE, type Costs, type Front, type Starting } from '../planning';
 import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, type LiveNeed } from '../safety';
 import { stateSignature } from '../workstate';
-import { clamps, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
+import { clamps, clampsInUse, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
 import { loadTrials } from './liveLoads';
 import { safetyOf } from './steps';
 import { shareOfKind, type Now } from './now';
+import { LIKELY_FINE, nothingWrong } from './verdict';
 import type { StepView } from './types';
 
 /** One result that a live step may have: its chance, and the places that it would point to, likeliest first; `count`: how many are worth the name. */
@@ -53,10 +54,11 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(now, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
-  const rest = [...(best < LITTLE || isByFigures(now) ? weigh(clamps(map, view.state, costs)) : []), ...(best < LITTLE ? weigh(loopsAtBoard(map, view.state, costs)) : [])];
+  const rest = [...(best < LITTLE || isByFigures(now) ? weigh(clamps(map, view.state, costs)) : []), ...(measureFirst(now) ? weigh(clampsInUse(now, costs)) : []), ...(best < LITTLE ? weigh(loopsAtBoard(map, view.state, costs)) : [])];
   // Two ways to the same step are one: the cheaper.
   const list = [...coversOn, ...origin, ...rest].sort((a, b) => a.minutes - b.minutes).filter((s, i, all) => all.findIndex((x) => x.key === s.key) === i);
-  return list.sort((a, b) => Number(isTouch(b, now)) - Number(isTouch(a, now)) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
+  const urgent = (s: LiveStepView): number => Number(isTouch(s, now)) + Number(s.step.do === 'clamp' && s.step.all === true);
+  return list.sort((a, b) => urgent(b) - urgent(a) || inSteps(inOrder(a, startWith)) - inSteps(inOrder(b, startWith))).slice(0, 3);
 }
 
 /** One figure that condemns a device is read once more before anybody replaces it. */
@@ -65,6 +67,10 @@ const CONDEMNS = 0.5;
 
 /** Is it a matter of milliamperes by now, which a clamp shows and a closing only weighs against a threshold? */
 const isByFigures = (now: Now): boolean => shareOfKind(now, 'standingLeak') + shareOfKind(now, 'rcdSensitive') > LEAKAGE_SUSPECTED;
+
+/** It tripped, reads sound and would be left: what leaks in use is measured first, which no dead test shows, behind the device that went. */
+export const measureFirst = (now: Now): boolean =>
+  now.view.asked.complaint === 'rcd trips' && now.observations.length > 0 && nothingWrong(now) >= LIKELY_FINE && !now.liveReadings.some(({ event: { test: t } }) => t.kind === 'clamp' && (protectionsOf(now.map).find((d) => d.id === t.around)?.residualMa ?? null) !== null);
 
 /** What costs the same within a hundredth is done in the order of the board. */
 const inSteps = (cost: number): number => Math.round(Math.log(Math.max(cost, 1e-9)) * 100);
@@ -86,8 +92,8 @@ export const SECURE_MIN = 5;
 export function liveFirst(now: Now, dead: readonly StepView[], live: readonly LiveStepView[], startWith: Starting = 'no preference'): boolean {
   const { view, engine, belief, map } = now;
   const [step] = live;
-  if (!step || (step.coversOff && !(step.step.do === 'voltage' && shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED) && !(step.step.do === 'clamp' && isByFigures(now)))) return false;
-  if (isTouch(step, now)) return true;
+  if (!step || (step.coversOff && !(step.step.do === 'voltage' && shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED) && !(step.step.do === 'clamp' && (isByFigures(now) || step.step.all)))) return false;
+  if (isTouch(step, now) || (step.step.do === 'clamp' && step.step.all)) return true;
   const [other] = dead;
   if (!other) return true;
   const numbers = placesOf(map, engine.suspects);

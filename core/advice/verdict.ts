@@ -1,7 +1,7 @@
 import { BeliefEngine, misfitOf } from '../belief';
 import { bears } from '../asking';
 import { isFact, type Suspect } from '../faults';
-import { circuitsOf, loadOfPart, type Installation } from '../installation';
+import { circuitsOf, loadOfPart, protectionsOf, type Installation } from '../installation';
 import { shareByPlace } from '../planning';
 import { probeKey } from '../probes';
 import { stateSignature } from '../workstate';
@@ -34,11 +34,13 @@ const toldByFigure = (now: Now): boolean => TOLD_BY_FIGURES.has(likeliestOf(now)
 
 /** Has nobody yet ramped or timed the device that is suspected, nor clamped what leaks behind it? Only a figure tells the one from the other. */
 function wantsFigure(now: Now): boolean {
-  const { liveReadings } = now;
+  const { map, liveReadings } = now;
   const suspect = likeliestOf(now);
   if (!suspect || !TOLD_BY_FIGURES.has(suspect.kind)) return false;
   const [device] = suspect.conductors;
-  return !liveReadings.some(({ event: { test: t } }) => ((t.kind === 'ramp' || t.kind === 'times') && t.device === device) || (t.kind === 'clamp' && t.around === device));
+  // With all that is on it a ramp is low either way; a device of one way is ramped as it stands.
+  const alone = protectionsOf(map).find((d) => d.id === device)?.kind === 'rcd' ? 'out' : 'in';
+  return !liveReadings.some(({ event: { test: t } }) => (((t.kind === 'ramp' && t.outgoing === alone) || t.kind === 'times') && t.device === device) || (t.kind === 'clamp' && t.around === device));
 }
 
 /** Does one place carry the belief, and on what? `nothingLeft`: no test tells more; what tests with the supply on name by themselves is named then, without any dead reading. */
@@ -79,6 +81,9 @@ export function nothingWrong({ view, engine, belief }: Now): number {
   }
   return facts > ALL_FACTS ? 0 : 1 - causes / (1 - facts);
 }
+
+/** Chance that nothing is wrong that could cause what was complained of, from which leaving it is offered. */
+export const LIKELY_FINE = 0.8;
 
 /** Where a record that is wrong explains everything, it hides faults: it is settled first. */
 const ALL_FACTS = 0.8;

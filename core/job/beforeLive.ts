@@ -17,6 +17,7 @@ export function beforeLive(map: Installation, state: WorkState, step: LiveDo): B
   const poles = (ids: readonly string[]): readonly string[] => protectionsOf(map).filter((d) => ids.includes(d.id)).flatMap((d) => d.poles);
   const first = step.do === 'close' || step.do === 'ramp' ? poles(step.first).filter((p) => !state.off.includes(p)) : [];
   const out = step.do === 'close' ? step.out.filter((k) => !state.loadsOut.includes(k)) : [];
+  if (step.do === 'clamp' && step.all) return asUsed(map, state);
   const back = step.do === 'plugIn' ? step.parts.filter((k) => state.loadsOut.includes(k)) : [];
   const [turned, ways] = step.do === 'turnOn' ? [step.parts.filter((k) => isSwitch(k) && state.off.includes(k)), step.parts.filter((k) => !isSwitch(k))] : [[], []];
   const on = step.do === 'close' || step.do === 'ramp' ? poles([step.device]).filter((p) => state.off.includes(p)) : [];
@@ -30,6 +31,13 @@ export function beforeLive(map: Installation, state: WorkState, step: LiveDo): B
     along: [...(step.do === 'ramp' ? on.map(switched(false)) : []), ...moved(back, false), ...turned.map(switched(false)), ...(ways.length ? [{ type: 'switchesOn' as const, ways: [...ways], on: true }] : [])],
     state: turnedOn(back.reduce((s, k) => setLoadOut(s, k, false), then), [...turned, ...ways]),
   };
+}
+
+/** Everything back in and every device on, as the place is used. */
+function asUsed(map: Installation, state: WorkState): BeforeLive {
+  const off = protectionsOf(map).flatMap((d) => d.poles).filter((p) => state.off.includes(p));
+  const before: EventBody[] = [...(state.loadsOut.length ? [{ type: 'loadsMoved' as const, parts: [...state.loadsOut], out: false }] : []), ...off.map((part) => ({ type: 'switched' as const, part, off: false }))];
+  return { before, along: [], state: off.reduce((s, p) => setOff(s, p, false), state.loadsOut.reduce((s, k) => setLoadOut(s, k, false), state)) };
 }
 
 /** A switch that is drawn; else a point that stands for a way that nobody has drawn, all its switches. */

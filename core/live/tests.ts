@@ -1,5 +1,4 @@
 import { z } from 'zod';
-import { protectionsOf, type Installation } from '../installation';
 
 const milli = z.number().nonnegative();
 
@@ -48,5 +47,5 @@ export function agree(a: LiveTest, b: LiveTest): boolean {
   return a.kind === 'voltage' && b.kind === 'voltage' ? near(a.volt, b.volt) : a.kind === 'loop' && b.kind === 'loop' && near(a.ohm, b.ohm);
 }
 
-/** How a device is ramped: a group with the devices of its ways off, one of a single way with its circuit on it. */
-export const rampOutgoing = (map: Installation, device: string): 'in' | 'out' => (protectionsOf(map).find((d) => d.id === device)?.kind === 'rcd' ? 'out' : 'in');
+/** How a device is ramped: alone, with the devices of its ways off first; or as it stands, with what is on it. */
+export const rampOutgoing = (first: readonly string[]): 'in' | 'out' => (first.length ? 'out' : 'in');

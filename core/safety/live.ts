@@ -18,7 +18,8 @@ export type LiveDo =
   /** Switches turned on behind a device that is on: each that is drawn (`point.element`), every one of a way that nobody has drawn (its point). */
   | { readonly do: 'turnOn'; readonly device: string; readonly parts: readonly string[] }
   | { readonly do: 'ramp'; readonly device: string; readonly first: readonly string[] }
-  | { readonly do: 'clamp'; readonly around: string }
+  /** `all`: with everything back in and on, as it is used. */
+  | { readonly do: 'clamp'; readonly around: string; readonly all?: true }
   | { readonly do: 'works'; readonly point: string }
   | { readonly do: 'voltage'; readonly from: string; readonly to: string }
   | { readonly do: 'loop'; readonly from: string; readonly to: string };

@@ -40,8 +40,8 @@ export function liveStepTitle(map: Installation, s: LiveDo): string {
       return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
     case 'plugIn': return `${plugInWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
     case 'turnOn': return `${turnOnWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
-    case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)}`;
-    case 'clamp': return `Clamp ${aroundWords(map, s.around)}`;
+    case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)} with all that is on it`;
+    case 'clamp': return `${s.all ? 'Everything back in and on, then clamp' : 'Clamp'} ${aroundWords(map, s.around)}`;
     case 'works': return `Does ${pointName(map, s.point)} work?`;
     case 'voltage': return `Volts from ${pair(map, s.from, s.to)}`;
     case 'loop': return `Loop from ${pair(map, s.from, s.to)}`;

@@ -96,7 +96,7 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
         <Button label="Not now" grow onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
         {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} grow onPress={() => setChoice(choice + 1)} /> : null}
       </View>
-      <Button label={!first.length ? 'Do this step' : first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
+      <Button label={!first.length ? 'Do this step' : step.step.do === 'clamp' ? 'Everything is in and on' : first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
       {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
     </View>
   );

@@ -24,7 +24,7 @@ export function TestSheet({ step, onClose }: { step: LiveDo; onClose: () => void
   const [peak, setPeak] = useState(false);
   const [meter, setMeter] = useState<'low' | 'high'>('low');
   const [noTrip, setNoTrip] = useState(false);
-  const [outgoing, setOutgoing] = useState<'out' | 'in'>(step.do === 'ramp' && view.map ? rampOutgoing(view.map, step.device) : 'out');
+  const [outgoing, setOutgoing] = useState<'out' | 'in'>(step.do === 'ramp' ? rampOutgoing(step.first) : 'out');
   const { map } = view;
   if (!map) return null;
   const { along, state } = beforeLive(map, view.state, step);
