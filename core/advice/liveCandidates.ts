@@ -41,6 +41,8 @@ export function closings(now: Now, costs: Costs): Candidate[] {
   // As it was told to trip it says nothing to close it once more: something must be off or out first.
   const told = now.liveReadings.length || view.state.loadsOut.length ? undefined : cannotBeReset(map, view.asked)?.id;
   const asTold = (d: Protection): boolean => d.id === told && d.carries.every((w) => isOn(devices, w, view.state));
+  // What is said to trip is ramped as it stands once it was seen to hold.
+  const holds = (d: Protection): boolean => view.asked.complaint !== 'rcd trips' || seenToHold(now, d);
   const list: Candidate[] = [];
   for (const d of devices) {
     if (d.id === 'main') continue;
@@ -48,10 +50,10 @@ export function closings(now: Now, costs: Costs): Candidate[] {
     if (!asTold(d) && (!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
       list.push({ step: { do: 'close', device: d.id, first: [], out: [] }, minutes: costs.flick + WATCH_MIN, results: results(map, d, closedIn(view.state, d)) });
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
-    if (d.kind === 'rcbo' && !asTold(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
+    if (d.kind === 'rcbo' && holds(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
     // With everything on, a device that holds has the less left the more leaks: no cover comes off for it.
-    if (isClosed(d, view.state) && !asTold(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp, results: rampResults(d, 'in', view.state) });
+    if (isClosed(d, view.state) && holds(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp, results: rampResults(d, 'in', view.state) });
     if (above.every((u) => isClosed(u, view.state)) && seenToTrip(now, d)) for (const first of halves(now, d, devices)) {
       const state = closedIn(poles(devices, first).reduce((s, p) => setOff(s, p, true), view.state), d);
       list.push({ step: { do: 'close', device: d.id, first, out: [] }, minutes: costs.flick * (first.length + 1) + WATCH_MIN, results: holdsOrTrips(d, d, state) });
