@@ -9,7 +9,7 @@ export { firstDoWords, liveExpected, retestExpected, retestTitle } from './retes
 export { actionWords, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, verdictTitle, whyText } from './suspects';
 export { clearedWords, hazardWords, liveMetalWords } from './hazards';
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
-export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, loopVerdictWords, moveWords, strayWords } from './live';
+export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, liveWhy, loopVerdictWords, moveWords, strayWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';
 export { helpWords } from './help';

@@ -1,5 +1,5 @@
 import { draft } from '../installation/fixtures/drafted';
-import { liveStepTitle } from '.';
+import { liveStepTitle, liveWhy } from '.';
 
 // What goes off first and what is closed then, as one would call it out to a mate at the board.
 
@@ -14,3 +14,11 @@ test.each([
   ['w3', ['w1'], 'Way 1 off, then close Way 3'],
   ['w3', [], 'Close Way 3 and see'],
 ])('%s with %j off first', (device, first, title) => expect(close(device, first)).toBe(title));
+
+test('a clamp before a job is left says that it tripped and reads sound, and asks for no cover that the clamp needs off', () => {
+  const clamp = { do: 'clamp', around: 'G1', all: true } as const;
+  expect(liveStepTitle(map, clamp)).toMatch(/^Everything back in and on, then clamp .*RCD 1/);
+  expect(liveWhy(clamp, true)).toMatch(/reads sound.*goes back first, lock off/);
+  expect(liveWhy(clamp, true)).not.toContain('covers on');
+  expect(liveWhy({ do: 'works', point: 'c1' }, true)).toContain('covers on');
+});

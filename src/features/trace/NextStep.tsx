@@ -7,7 +7,7 @@ import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, enoughGuide, nothingFoundTitle, explainsText, liveStepTitle, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, enoughGuide, nothingFoundTitle, explainsText, liveStepTitle, liveWhy, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
@@ -132,7 +132,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
         {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
-        {lifted ? null : <Words>{view.secured ? 'Dead readings tell little more. What is out goes back first, covers on, lock off: the list is in Put right.' : 'It tells more for its minutes than making dead and reading would.'}</Words>}
+        {lifted ? null : <Words>{liveWhy(live.step, view.secured !== null)}</Words>}
         <View style={row}>{lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
         {view.secured ? <Button label="Put back, then power on" kind="main" onPress={() => onStage('right')} testID="to-live" /> : (
           <View style={row}>
