@@ -6,7 +6,7 @@ import { plugMin, type Costs } from '../planning';
 import { watchesDevice, type LiveDo } from '../safety';
 import { setOff, type WorkState } from '../workstate';
 import { hazardsOf } from './hazards';
-import type { Now } from './now';
+import { somethingTrips, type Now } from './now';
 
 // What may be done with the supply on, and what each may show.
 
@@ -49,6 +49,7 @@ export function closings(now: Now, costs: Costs): Candidate[] {
     const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
     if (!asTold(d) && (!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
       list.push({ step: { do: 'close', device: d.id, first: [], out: [] }, minutes: costs.flick + WATCH_MIN, results: results(map, d, closedIn(view.state, d)) });
+    if (!somethingTrips(now)) continue;
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
     if (d.kind === 'rcbo' && holds(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
@@ -64,7 +65,7 @@ export function closings(now: Now, costs: Costs): Candidate[] {
     // A ramp closes the device itself.
     if (above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: d.ways }, minutes: costs.flick * (d.ways.length + (isClosed(d, view.state) ? 0 : 1)) + MINUTES.ramp, results: rampResults(d, 'out', closedIn(allOff, d)) });
   }
-  return [...list, ...alone(now, devices, costs)];
+  return somethingTrips(now) ? [...list, ...alone(now, devices, costs)] : list;
 }
 
 /** Which device is quicker, and how quick, was seen when it tripped before. */

@@ -3,7 +3,7 @@ import { turnedOn } from '../job';
 import { allSwitchesMin, plugMin, type Costs } from '../planning';
 import { elementKey, setLoadOut, type WorkState } from '../workstate';
 import { closedIn, holdsOrTrips, isClosed, seenToHold, seenToTrip, SHORT_SUSPECTED, shortShare, WATCH_MIN, type Candidate } from './liveCandidates';
-import { unseenShares, type Now } from './now';
+import { somethingTrips, unseenShares, type Now } from './now';
 
 // Appliances out or in with the supply on: which of them makes a residual device go.
 
@@ -17,6 +17,7 @@ const MOST_SINGLES = 3;
 /** Behind each residual device: some of what is plugged in out, and the device closed; or, it being on, something plugged in again, or switches turned on. */
 export function loadTrials(now: Now, costs: Costs): Candidate[] {
   const { map, view: { state } } = now;
+  if (!somethingTrips(now)) return [];
   const devices = protectionsOf(map);
   const suspicion = suspicionOf(now);
   // A residual device clears what goes to earth; on a short between line and neutral nothing is closed to see.

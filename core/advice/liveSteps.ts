@@ -6,7 +6,7 @@ import { stateSignature } from '../workstate';
 import { clamps, clampsInUse, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
 import { loadTrials } from './liveLoads';
 import { safetyOf } from './steps';
-import { shareOfKind, type Now } from './now';
+import { shareOfKind, somethingTrips, type Now } from './now';
 import { LIKELY_FINE, nothingWrong } from './verdict';
 import type { StepView } from './types';
 
@@ -29,6 +29,8 @@ export interface LiveStepView {
 }
 
 const CONSIDERED = 120;
+/** What tells less is not proposed, nor what has but one result worth a row; volts on metal that was felt are measured all the same. */
+const LEAST_BITS = 0.01;
 /** Minutes to take the lock off. */
 const UNLOCK_MIN = 1;
 /** Live work with covers off is weighed only where everything else tells less than this, in bits. */
@@ -50,7 +52,7 @@ export function liveSteps(now: Now, costs: Costs, startWith: Starting = 'no pref
   const made = new Map<string, LiveTest[]>();
   for (const o of madeIn(now)) made.set(key(o), [...(made.get(key(o)) ?? []), o.test]);
   const isMade = (o: LiveObservation): boolean => (made.get(key(o)) ?? []).length > (condemns(now, made.get(key(o))?.[0]) ? 1 : 0);
-  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !isMade(c.results[0])).map((c) => viewOf(now, front, c, made.has(key(c.results[0] as LiveObservation)))).filter((s) => s.bits > 0.01);
+  const weigh = (list: readonly Candidate[]): LiveStepView[] => list.filter((c) => c.results[0] && !view.notNow.includes(JSON.stringify(c.step)) && !isMade(c.results[0])).map((c) => viewOf(now, front, c, made.has(key(c.results[0] as LiveObservation)))).filter((s) => s.bits > LEAST_BITS && (s.outcomes.length > 1 || (s.step.do === 'voltage' && s.step.to === 'ground')));
   const coversOn = weigh([...[...closings(now, costs), ...loadTrials(now, costs)].filter(harmless(now)), ...looks(now, costs), ...(view.asked.complaint === 'shock' || view.asked.shock ? touches(map, view.state, costs) : [])]);
   const origin = shareOfKind(now, 'supplyLost') > SUPPLY_SUSPECTED ? weigh(voltsAtOrigin(map, view.state, costs)) : [];
   const best = Math.max(deadBits, ...[...coversOn, ...origin].map((s) => s.bits));
@@ -96,6 +98,8 @@ export function liveFirst(now: Now, dead: readonly StepView[], live: readonly Li
   if (isTouch(step, now) || (step.step.do === 'clamp' && step.step.all)) return true;
   const [other] = dead;
   if (!other) return true;
+  // Where nothing trips, dead tests come all the same: a step that tells next to nothing saves none of them.
+  if (!somethingTrips(now) && step.bits < LITTLE && step.bits < other.bits) return false;
   const numbers = placesOf(map, engine.suspects);
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
   return leaning(step, startWith) < costOf(other.minutes + (view.secured ? 0 : SECURE_MIN), other.bits, entropy) * (startWith === 'insulation' ? 1 - TIE : 1);

@@ -78,3 +78,7 @@ export function doubtOfEarth({ view, engine, belief, observations }: Now): boole
   if (observations.length === 0 || view.asked.complaint === 'shock' || view.asked.shock) return true;
   return engine.suspects.reduce((sum, s, i) => ((isBreak(s) || s.kind === 'crossed') && s.conductors.some((c) => c === 'E' || c === 'N') ? sum + (belief.suspectShare[i] as number) : sum), 0) > 0.02;
 }
+
+/** Is it told, seen, or open still, that a device trips? What is dead, shocks, flickers or heats is looked for without working the devices. */
+export const somethingTrips = ({ view: { asked: { complaint } }, liveReadings }: Pick<Now, 'view' | 'liveReadings'>): boolean =>
+  (complaint !== 'dead' && complaint !== 'shock' && complaint !== 'flicker or heat') || liveReadings.some(({ event: { test } }) => test.kind === 'closed' && test.tripped !== null);

@@ -51,7 +51,7 @@ test('the echo says what the figure means: 230 V through 230 kΩ is 1 mA; near n
   expect(screen.getByTestId('echo').textContent).not.toMatch(/kW|A at/);
 });
 
-test.each([['w2', /= 10(\.\d)? m of 2\.5 mm²/], ['w1', /= 6\.\d m of 1\.5 mm²/]] as const)('metres are of the cable where the leads are, not of another: 0.074 Ω on %s', async (way, metres) => {
+test.each([['w2', /: as 10(\.\d)? m of 2\.5 mm²/], ['w1', /: as 6\.\d m of 1\.5 mm²/]] as const)('metres are of the cable where the leads are, not of another: 0.074 Ω on %s', async (way, metres) => {
   const job = new JobMaker('4 ways').add({ type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w1', phrase: 'lights, 3, one switch' } }, { type: 'mapEdited', edit: { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' } }).dead();
   const { map } = deriveJob(job.file.events, Date.now());
   const [first, second] = map ? circuitOfWay(map, way).sections : [];

@@ -163,12 +163,12 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   );
 }
 
-/** What the value means at once: what mains would drive from line through it, or metres of the cable between. */
+/** What the value means at once: what mains would drive from line through it, or how many metres of the cable there would have it. */
 function echo(ohm: number, probe: Probe, map: Installation, csa: number | null): string {
   const said = formatOhm(ohm);
   // Nothing on an insulation range is anything up to half its last digit.
   if (ohm === 0) return probe.fn === 'insulation' ? `under ${formatOhm(meter.insulation.digitOhm(0) / 2)}: read ohms` : said;
-  if (probe.fn === 'continuity') return csa !== null && ohm < 10 ? `${said} = ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²` : said;
+  if (probe.fn === 'continuity') return csa !== null && ohm < 10 ? `${said}: as ${formatMetres(ohm / copperOhmPerM(csa, false))} of ${csa} mm²` : said;
   // The last digit is what the display cannot tell: near nothing it is anything between two figures, and so is the current.
   const half = meter.insulation.digitOhm(ohm) / 2;
   const [least, most] = [Math.max(ohm - half, half), ohm + half];
