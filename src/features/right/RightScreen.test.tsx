@@ -88,6 +88,12 @@ test('a circuit with no board drawn is asked whether there is an RCD: none here 
   expect((await kept(job, 'liveTest'))[0]).toMatchObject({ test: 'rcd', result: 'no RCD here' });
 });
 
+test('where nothing was made dead there is no lock to take off and no power to put on', async () => {
+  await renderJob(new JobMaker('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }), <RightScreen />);
+  expect(screen.getByTestId('never-dead').textContent).toMatch(/power is as it was found/);
+  expect(screen.queryByTestId('power-on')).toBeNull();
+});
+
 test('power on closes the dead steps; handing over is one press away', async () => {
   const job = rejoined().add({ type: 'coverOn', point: 'p0' });
   await renderJob(job, <RightScreen />);
