@@ -1,14 +1,13 @@
 import { Advisor, drawKey, expectedAt, likelierFigure, safetyOf, type Advice, type StepView, type SuspectView, type Surely } from '../../core/advice';
 import { boardOf, circuitOfWay, editMap, findPoint, isDrawn, landingOf, protectionsOf, residualDeviceOf, type Installation } from '../../core/installation';
 import { beforeLive, deriveJob, eventOfAction, putOn, type Complaint, type EventBody, type JobEvent, type JobView } from '../../core/job';
-import { rampOutgoing, type LiveTest } from '../../core/live';
 import { seededRandom, type Random } from '../../core/numeric';
 import type { Action } from '../../core/planning';
 import type { Probe } from '../../core/probes';
 import { FAILS, firstDo, loadsToTakeOut, NO_TRIP, proofOf, retestResults, switchesToClose, type LiveRetest } from '../../core/retest';
 import { provingPairs, putBackList, unmetNeeds, watchesDevice, type LiveDo } from '../../core/safety';
 import { dangers } from '../../core/safety/fixtures/dangers';
-import type { LiveAsk } from '../../core/simulation';
+import { askOf } from '../../core/simulation';
 import { isAbove, meter, type Displayed } from '../../core/tester';
 import type { WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
@@ -291,20 +290,17 @@ export class Electrician {
 
   private makeLive(step: LiveDo): void {
     if (this.view.secured || this.view.state.opened.length) this.makeSafeToEnergise();
+    const was = this.view.state.loadsOut;
     const { before, along, state } = beforeLive(this.map, this.view.state, step);
     this.record(...before, ...along);
-    this.wait(MOVE_MIN * (step.do === 'close' ? step.out : step.do === 'plugIn' ? step.parts : []).flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length);
+    const moved = [...was, ...state.loadsOut].filter((k) => was.includes(k) !== state.loadsOut.includes(k));
+    this.wait(MOVE_MIN * moved.flatMap((k) => this.trueLoads(k)).filter((k) => this.house.plugged.has(k)).length);
     if (step.do === 'turnOn') this.wait(SWITCHES_MIN * step.parts.length);
-    let test: LiveTest;
-    if (watchesDevice(step)) {
-      test = { ...this.nature.live(this.trueState(state), { kind: 'closed', device: this.trueKey(step.device) }), ...putOn(step) };
-    } else {
-      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(step.first) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: this.trueKey(step.point) } : step.do === 'voltage' ? { kind: 'voltage', from: this.trueKey(step.from), to: this.trueKey(step.to), meter: 'low' } : { kind: 'loop', from: this.trueKey(step.from), to: this.trueKey(step.to), noTrip: false };
-      test = this.nature.live(this.trueState(this.view.state), ask);
-      // What was asked of the plan is kept in the plan's names.
-      if (step.do === 'voltage' || step.do === 'loop') test = { ...test, from: step.from, to: step.to };
-      if (step.do === 'works') test = { ...test, point: step.point };
-    }
+    const asked = askOf(step, (k) => this.trueKey(k));
+    const answer = this.nature.live(this.trueState(watchesDevice(step) ? state : this.view.state), asked);
+    // What was asked of the plan is kept in the plan's names.
+    const named = step.do === 'voltage' || step.do === 'loop' ? { from: step.from, to: step.to } : step.do === 'works' ? { point: step.point } : {};
+    const test = { ...answer, ...named, ...putOn(step) };
     this.record({ type: 'liveRead', test });
     this.log.push(`live ${JSON.stringify(step)} → ${JSON.stringify(test)}`);
     this.wait(1);

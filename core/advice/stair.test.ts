@@ -61,7 +61,9 @@ test('a switch that stood the other way is recorded so: every reading so far has
   p.record({ type: 'switched', part: `${first}.sw`, off: true });
   p.read({ fn: 'continuity', from: ['s1@a:L'], to: ['p5:L'] });
   p.record({ type: 'stoodOther', part: `${second}.sw` });
-  expect(p.view.readings.map((r) => [...r.state.off].sort())).toEqual([[`${second}.sw`], [`${first}.sw`, `${second}.sw`].sort()].map((own) => expect.arrayContaining(own) as unknown));
+  const [before, after] = p.view.readings.map((r) => r.state.off);
+  expect(before).toContain(`${second}.sw`);
+  expect(after).toEqual(expect.arrayContaining([`${first}.sw`, `${second}.sw`]));
   expect(p.view.readings[0]?.state.off).not.toContain(`${first}.sw`);
   expect(p.view.state.off).toContain(`${second}.sw`);
   expect(advise(p).facts).toEqual([]);

@@ -2,7 +2,7 @@ import { SOUND_FROM_OHM } from '../belief';
 import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
-import { bandsBetween, bestCut, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, tellingCuts, type Band, type Forecast, type Front, type Step } from '../planning';
+import { bandsBetween, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, tellingCuts, type Band, type Forecast, type Front, type Step } from '../planning';
 import { unmetNeeds, type SafetyState } from '../safety';
 import { meter, toY } from '../tester';
 import { shareOfKind, type Now } from './now';
@@ -78,9 +78,7 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   const unknown = shareOfKind({ engine, belief }, 'unknown');
   // Sound insulation is one row from a few megohms up, whatever the meter's top.
   const most = engine.soundIsFlat && probe.fn === 'insulation' ? toY(probe.fn, SOUND_FROM_OHM) : toY(probe.fn, meter[probe.fn].topOhm);
-  const inGaps = tellingCuts(front, f, MOST_CUTS, most);
-  const cut = inGaps.length ? null : bestCut(front, f, most);
-  const bands = bandsBetween(f, front.weight, cut === null ? inGaps : [cut]);
+  const bands = bandsBetween(f, front.weight, tellingCuts(front, f, MOST_CUTS, most));
   const known = together(apart(bands.map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown))));
   const sum = known.reduce((s, o) => s + o.share, 0);
   return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(NEVER_NOTHING, 1 - sum) }];

@@ -41,6 +41,7 @@ class Fold {
   private map: Installation | null = null;
   private state: WorkState = untouched;
   private secured: Securing | null = null;
+  private everSecured = false;
   private proofs = new Map<string, ProofView>();
   private everyProof: ProofView[] = [];
   private notDead: EventOf<'notDead'> | null = null;
@@ -94,6 +95,7 @@ class Fold {
       case 'mapEdited': return this.editMap(e);
       case 'secured':
         this.secured = { at: e.at, key: e.key, permission: e.permission, off: e.off, locked: e.locked, second: e.second ?? null, tails: e.tails ?? null, people: e.people ?? null };
+        this.everSecured = true;
         this.energised = false;
         this.state = this.waysOff();
         return;
@@ -300,7 +302,7 @@ class Fold {
     };
     return {
       name: this.name, agreedMin: this.agreedMin, createdAt: this.createdAt, status: this.status, asked: diary === null ? this.asked : { ...this.asked, answers: { ...this.asked.answers, tripsWhen: diary } }, diaryAnswers: diary !== null, trips: this.trips, feeds: this.feeds, leftIt: this.leftIt, photos: this.photos, phrase: this.phrase, map,
-      state: map ? knownPart(this.state, map) : this.state, secured: this.secured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
+      state: map ? knownPart(this.state, map) : this.state, secured: this.secured, everSecured: this.everSecured, proofs: this.proofs, everyProof: this.everyProof, notDead: this.notDead,
       readings: this.readings.map((r, i) => ({ ...r, parked: parked(r, i) })), early: this.early, liveReadings: this.liveReadings, epoch: this.mends.length, mends: this.mends,
       liveMetal: liveMetalOf(map, this.liveReadings, this.everyProof, this.mends.length, this.mends.at(-1)?.event.at ?? 0),
       howFound: this.found.flatMap((f) => (f.turned ? [] : f.parts)), linksMade: [...this.linksMade.values()].filter(([a, b]) => map && placeExists(map, a) && placeExists(map, b)),

@@ -69,6 +69,8 @@ export interface JobView {
   readonly map: Installation | null;
   readonly state: WorkState;
   readonly secured: Securing | null;
+  /** Was it made dead at any time in this job? */
+  readonly everSecured: boolean;
   /** Points proved dead and not left since. */
   readonly proofs: ReadonlyMap<string, ProofView>;
   readonly everyProof: readonly ProofView[];

@@ -228,21 +228,31 @@ export interface Band { readonly mass: Float64Array; readonly low: number; reado
 /** Outcome classes of a probe: each cell's chance of a few runs of y. */
 export const outcomeClasses = (f: Forecast, weight: Float64Array, most: number): Float64Array[] => bandsBetween(f, weight, classCuts(f, weight, most)).map((b) => b.mass);
 
-/** Of the cuts in gaps, all below `top`, those that part the places best: at most so many, the best first, and none that tells next to nothing more. */
+/**
+ * Where the outcomes of a probe are parted, in y, rising and none above `top`: at most `most` of the gaps between what is foreseen, those that
+ * tell most about the place; where no gap tells anything, the one cut of those tried that does; none where none does.
+ */
 export function tellingCuts(front: Front, f: Forecast, most: number, top = toY(f.probe.fn, meter[f.probe.fn].topOhm)): number[] {
-  const tried = [...new Set(classCuts(f, front.weight, CUTS_TRIED).map((y) => Math.min(y, top)))];
-  const leftWith = (cuts: readonly number[]): number => bandsBetween(f, front.weight, cuts).reduce((sum, b) => sum + entropyIn(front, b.mass), 0);
+  const inGaps = tellingOf(front, f, most, classCuts(f, front.weight, CUTS_TRIED).map((y) => Math.min(y, top)));
+  return inGaps.length ? inGaps : tellingOf(front, f, 1, evenCuts(front, f, top));
+}
+
+/** Chosen one by one, each the best beside those before it, as long as it tells something more. */
+function tellingOf(front: Front, f: Forecast, most: number, tried: readonly number[]): number[] {
   let [chosen, left]: [number[], number] = [[], front.entropy];
   while (chosen.length < most) {
-    const [best] = tried.filter((c) => !chosen.includes(c)).map((c) => [...chosen, c].sort((a, b) => a - b)).map((cuts) => ({ cuts, left: leftWith(cuts) })).sort((a, b) => a.left - b.left);
-    if (!best || left - best.left < PARTS_AT_ALL) break;
+    const [best] = tried.filter((c) => !chosen.includes(c)).map((c) => {
+      const cuts = [...chosen, c].sort((a, b) => a - b);
+      return { cuts, left: bandsBetween(f, front.weight, cuts).reduce((sum, b) => sum + entropyIn(front, b.mass), 0) };
+    }).sort((a, b) => a.left - b.left);
+    if (!best || left - best.left <= PARTS_AT_ALL) break;
     [chosen, left] = [best.cuts, best.left];
   }
   return chosen;
 }
 
-/** Where no gap parts what is foreseen, the one cut tried that parts the places best; null where none parts them. */
-export function bestCut(front: Front, f: Forecast, top = toY(f.probe.fn, meter[f.probe.fn].topOhm)): number | null {
+/** Round figures at even distances over all that is foreseen. */
+function evenCuts(front: Front, f: Forecast, top: number): number[] {
   let [low, high] = [top, 0];
   for (let i = 0; i < f.y.length; i++) {
     if ((front.weight[i] as number) < 1e-4) continue;
@@ -250,14 +260,7 @@ export function bestCut(front: Front, f: Forecast, top = toY(f.probe.fn, meter[f
     high = Math.max(high, (f.y[i] as number) + (f.sd[i] as number));
   }
   [low, high] = [Math.max(0, low), Math.min(top, high)];
-  let best: number | null = null;
-  let bits = PARTS_AT_ALL;
-  for (let k = 1; k < CUTS_TRIED; k++) {
-    const cut = roundCut(f, low + ((high - low) * k) / CUTS_TRIED, low, high);
-    const left = bandsBetween(f, front.weight, [cut]).reduce((sum, b) => sum + entropyIn(front, b.mass), 0);
-    if (front.entropy - left > bits) [best, bits] = [cut, front.entropy - left];
-  }
-  return best;
+  return Array.from({ length: CUTS_TRIED - 1 }, (_, k) => roundCut(f, low + ((high - low) * (k + 1)) / CUTS_TRIED, low, high));
 }
 const CUTS_TRIED = 12;
 /** Bits below which two rows would say the same. */

@@ -1,6 +1,7 @@
 import { findPoint, protectionsOf, usedAt, type Protection } from '../installation';
-import { clampAmp, Energised, indicatorOhm, magnitude, residualParts, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
+import { clampAmp, Energised, indicatorOhm, magnitude, residualParts, rampOutgoing, soundView, largest, lineParts, watching, type LiveTest, type Service } from '../live';
 import { seededRandom, type Random } from '../numeric';
+import type { LiveDo } from '../safety';
 import type { WorkState } from '../workstate';
 import type { Truth } from './truth';
 
@@ -13,6 +14,18 @@ export type LiveAsk =
   | { readonly kind: 'times'; readonly device: string; readonly multiple: 0.5 | 1 | 5 }
   | { readonly kind: 'loop'; readonly from: string; readonly to: string; readonly noTrip: boolean }
   | { readonly kind: 'works'; readonly point: string };
+
+/** What a live step asks of the instrument, or of the device that is closed. `named`: the places and devices of the step by other names. */
+export function askOf(step: LiveDo, named: (key: string) => string = (key) => key): LiveAsk {
+  switch (step.do) {
+    case 'close': case 'plugIn': case 'turnOn': return { kind: 'closed', device: named(step.device) };
+    case 'ramp': return { kind: 'ramp', device: step.device, outgoing: rampOutgoing(step.first) };
+    case 'clamp': return { kind: 'clamp', around: step.around, filtered: true, peak: false };
+    case 'works': return { kind: 'works', point: named(step.point) };
+    case 'voltage': return { kind: 'voltage', from: named(step.from), to: named(step.to), meter: 'low' };
+    case 'loop': return { kind: 'loop', from: named(step.from), to: named(step.to), noTrip: false };
+  }
+}
 
 const MAGNETIC = { B: 4, C: 7.5, D: 15 } as const;
 

@@ -1,4 +1,3 @@
-import { rampOutgoing } from '../live';
 import { Advisor, safetyOf, type StepView } from '../advice';
 import { boardOf, endsAtPoint, findPoint } from '../installation';
 import { beforeLive, deriveJob, eventOfAction, JOB_FORMAT, JOB_VERSION, putOn, type EventBody, type JobEvent, type JobFile, type JobView } from '../job';
@@ -6,7 +5,7 @@ import { seededRandom } from '../numeric';
 import type { Action } from '../planning';
 import { firstDo, retestResults, switchesToClose } from '../retest';
 import { provingPairs, putBackList, unmetNeeds, watchesDevice, type LiveDo } from '../safety';
-import { liveTesterOf, type LiveAsk, type SimulatedLive } from './liveTester';
+import { askOf, liveTesterOf, type SimulatedLive } from './liveTester';
 import { isAbove } from '../tester';
 import { practiceTruth } from './practice';
 import type { Scenario } from './pottery';
@@ -104,12 +103,9 @@ export class Play {
   makeLive(step: LiveDo): void {
     const { before, along, state } = beforeLive(this.scenario.map, this.view.state, step);
     for (const e of [...before, ...along]) this.record(e);
-    if (watchesDevice(step)) {
-      this.record({ type: 'liveRead', test: { ...this.liveInstrument().answer(state, { kind: 'closed', device: step.device }), ...putOn(step) } });
-    } else {
-      const ask: LiveAsk = step.do === 'ramp' ? { kind: 'ramp', device: step.device, outgoing: rampOutgoing(step.first) } : step.do === 'clamp' ? { kind: 'clamp', around: step.around, filtered: true, peak: false } : step.do === 'works' ? { kind: 'works', point: step.point } : step.do === 'voltage' ? { kind: 'voltage', from: step.from, to: step.to, meter: 'low' } : { kind: 'loop', from: step.from, to: step.to, noTrip: false };
-      this.record({ type: 'liveRead', test: this.liveInstrument().answer(this.view.state, ask) });
-    }
+    // What is closed to see is closed in the state that comes with it; everything else is read in the state as recorded.
+    const answer = this.liveInstrument().answer(watchesDevice(step) ? state : this.view.state, askOf(step));
+    this.record({ type: 'liveRead', test: { ...answer, ...putOn(step) } });
     this.wait(1);
   }
 

@@ -41,6 +41,15 @@ test('what trips at once whenever it is reset stands off, until it is told other
   expect((await keptView(job)).state.off).toEqual([]);
 });
 
+test('an answer given after it was made dead switches nothing: how it stands is how it was left', async () => {
+  const job = new JobMaker('4 ways, RCD on 1 to 4').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }, { type: 'answered', question: 'tripsWhen', answer: 'atOnce' }).secured();
+  await renderJob(job, <AskScreen />);
+  const { off } = (await keptView(job)).state;
+  await pressId('answered-tripsWhen');
+  await pressId('answer-tripsWhen-odd');
+  expect((await keptView(job)).state.off).toEqual(off);
+});
+
 test('“don’t know” leads on to another question and is no evidence; an answer can be changed', async () => {
   const job = new JobMaker('radial, 3');
   await renderJob(job, <AskScreen />);

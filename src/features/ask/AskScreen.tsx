@@ -29,8 +29,8 @@ export function AskScreen() {
   const told: Asked = useMemo(() => ({ ...asked, answers: { ...Object.fromEntries(skipped.map((q) => [q, ''])), ...asked.answers } }), [asked, skipped]);
   const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, asked.complaint, told, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
-  /** What trips again at once stands off. Once devices were closed here, what they did counts. */
-  const stands = (then: Asked): EventBody[] => (map && !view.liveReadings.some((r) => r.event.test.kind === 'closed') ? asToldPoles(map, asked, then).map((p) => ({ type: 'switched', ...p })) : []);
+  /** What trips again at once stands off. Once devices were closed here, what they did counts; once it was made dead, how they were left. */
+  const stands = (then: Asked): EventBody[] => (map && !view.everSecured && !view.liveReadings.some((r) => r.event.test.kind === 'closed') ? asToldPoles(map, asked, then).map((p) => ({ type: 'switched', ...p })) : []);
   const ask = (part: { complaint?: Complaint; shock?: boolean; notes?: string }): void => {
     const then = { complaint: asked.complaint, shock: asked.shock, notes: asked.notes, ...part };
     record({ type: 'asked', ...then }, ...stands({ ...asked, ...then }));

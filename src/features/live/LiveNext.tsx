@@ -6,7 +6,7 @@ import { useTheme } from '@/theme';
 import type { LiveStepView } from '@core/advice';
 import { suspectsOf } from '@core/faults';
 import { circuitOfWay, deviceAt, loadOfPart, waysOfBoard } from '@core/installation';
-import { beforeLive } from '@core/job';
+import { beforeLive, type EventBody } from '@core/job';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictGuide, verdictTitle } from '@core/wording';
 import { useRouter } from 'expo-router';
@@ -96,8 +96,15 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
         <Button label="Not now" grow onPress={() => record({ type: 'notNow', step: step.key })} testID="live-not-now" />
         {steps.length > 1 ? <Button label={`${steps.length - 1} ${steps.length === 2 ? 'other' : 'others'}`} grow onPress={() => setChoice(choice + 1)} /> : null}
       </View>
-      <Button label={!first.length ? 'Do this step' : step.step.do === 'clamp' ? 'Everything is in and on' : first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off'} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
+      <Button label={doneFirst(step, first)} kind={advice.liveFirst ? 'main' : 'plain'} onPress={start} testID="live-do" />
       {advice.liveFirst ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} />}
     </View>
   );
+}
+
+/** What the person confirms to have done before the test. */
+function doneFirst({ step }: LiveStepView, first: readonly EventBody[]): string {
+  if (!first.length) return 'Do this step';
+  if (step.do === 'clamp') return 'Everything is in and on';
+  return first.some((e) => e.type === 'loadsMoved') ? 'These are out' : 'These ways are off';
 }

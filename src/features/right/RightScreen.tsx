@@ -36,7 +36,6 @@ export function RightScreen() {
   if (!map) return <JobFrame stage="right"><Words style={{ padding: 18 }}>No circuit is drafted yet.</Words></JobFrame>;
   const list = putBackList(map, view.state, view.secured !== null);
   const people = view.secured?.people ?? null;
-  const neverDead = !view.secured && !view.everyProof.length && !view.state.opened.length;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
   const failed = results.some((r) => r.verdict === 'not met');
@@ -90,7 +89,7 @@ export function RightScreen() {
         {results.map((r) => <RetestRow key={r.item.id} result={r} unplug={r === unplugging ? stillIn(view, r) : []} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
 
         <Label>Power</Label>
-        {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : neverDead ? <Words testID="never-dead">Nothing was made dead here: power is as it was found.</Words> : gates.length ? (
+        {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : !view.everSecured && !view.state.opened.length ? <Words testID="never-dead">Nothing was made dead here: power is as it was found.</Words> : gates.length ? (
           <Caution testID="power-gate">{`Power stays off: ${gates.length} ${gates.length === 1 ? 'thing is' : 'things are'} still to put back. A test link left in means an explosion.`}</Caution>
         ) : (
           <>
