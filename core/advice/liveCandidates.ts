@@ -230,11 +230,11 @@ export function touches(map: Installation, state: WorkState, costs: Costs): Cand
 
 /** With everything back in and on, a clamp round each residual device: what leaks behind it as the place is used. */
 export function clampsInUse({ map, view: { state } }: Now, costs: Costs): Candidate[] {
-  const cover = state.opened.includes(boardOf(map)?.id ?? '') ? 0 : MINUTES.coverOff;
   return protectionsOf(map).filter((d) => d.residualMa !== null && d.kind !== 'main').map((d) => {
     const step = { do: 'clamp', around: d.id, all: true } as const;
     const used = beforeLive(map, state, step);
-    const minutes = cover + MINUTES.clamp + costs.reading + state.loadsOut.reduce((sum, k) => sum + plugMin(map, k, costs), 0) + costs.flick * used.before.filter((e) => e.type === 'switched').length;
+    // Power comes on with the cover on; it comes off again for the clamp.
+    const minutes = MINUTES.coverOff + MINUTES.clamp + costs.reading + state.loadsOut.reduce((sum, k) => sum + plugMin(map, k, costs), 0) + costs.flick * used.before.filter((e) => e.type === 'switched').length;
     return { step, minutes, results: CLAMP_MA.map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state: used.state })) };
   });
 }

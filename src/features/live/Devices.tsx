@@ -34,13 +34,15 @@ export function Devices({ closed }: { closed: boolean }) {
     const tripped = result === 'holds' ? null : row.group || row.device.residualMa !== null || overcurrent || !residual ? row.device.id : residual;
     record({ type: 'liveRead', test: { kind: 'closed', device: row.device.id, result, tripped } satisfies LiveTest });
   };
+  // Locked off there is no next card to stand beside the devices.
+  const beside = wide && !closed;
   return (
-    <View style={{ flexDirection: wide ? 'row' : 'column', gap: wide ? 28 : 14, alignItems: 'flex-start' }}>
-      <View style={{ gap: 14, width: wide ? 380 : '100%' }}>
+    <View style={{ flexDirection: beside ? 'row' : 'column', gap: beside ? 28 : 14, alignItems: 'flex-start' }}>
+      <View style={{ gap: 14, width: beside ? 380 : '100%' }}>
         <LiveNext closed={closed} />
         {overcurrent ? <Caution>An MCB or fuse that goes on a suspected short is not closed “to see”: dead tests first.</Caution> : null}
       </View>
-      <View style={{ flex: wide ? 1 : undefined, width: wide ? undefined : '100%' }}>
+      <View style={{ flex: beside ? 1 : undefined, width: beside ? undefined : '100%' }}>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 }}>
           <Label>Devices</Label>
           <Button label="All ways off" small disabled={closed || onWays.length === 0} onPress={() => record(...onWays.flatMap(offEvents))} testID="all-off" />

@@ -90,7 +90,7 @@ export function RightScreen() {
 
         <Label>Power</Label>
         {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : !view.everSecured && !view.state.opened.length ? <Words testID="never-dead">Nothing was made dead here: power is as it was found.</Words> : gates.length ? (
-          <Caution testID="power-gate">{`Power stays off: ${gates.length} ${gates.length === 1 ? 'thing is' : 'things are'} still to put back. A test link left in means an explosion.`}</Caution>
+          <Caution testID="power-gate">{`Power stays off: ${gates.length} ${gates.length === 1 ? 'thing is' : 'things are'} still to put back.${gates.some((g) => g.kind === 'link') ? ' A test link left in means an explosion.' : ''}`}</Caution>
         ) : (
           <>
             {people ? <Tick label={`${people.hands} said “hands off”; ${people.board} switches`} value={handsOff} onChange={setHandsOff} testID="hands-off" /> : null}
