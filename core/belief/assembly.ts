@@ -8,6 +8,7 @@ import { Earlier } from './earlier';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { determinant3 } from './solve3';
+import type { Say } from './nuisance';
 import { PlanOff } from './planOff';
 import { CPC_TAIL, invert, LENGTH_TAIL, type Gaussian, type Tail } from './tails';
 
@@ -48,6 +49,10 @@ export abstract class Assembly {
   protected readonly bent: Float64Array[] = [];
   protected readonly sound: Float64Array[] = [];
   protected readonly leaking: Float64Array[] = [];
+  /** Climbs begun so far, and in which of them each row was bent last. */
+  protected climbs = 0;
+  private readonly bentIn: number[] = [];
+  private readonly leakingIn: number[] = [];
   /** 1 where a row's slopes are those of insulation, else of length. */
   protected readonly ofInsulation: Uint8Array;
   protected readonly dropped: Uint8Array;
@@ -160,18 +165,15 @@ export abstract class Assembly {
     return taken.worthTaking(longer, thinner);
   }
 
-  /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out at its start, the rest once. */
-  protected lengthRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
+  /** Slopes with length. They hardly move within a climb: what the suspect bends is worked out once in it, the rest once for all. */
+  protected lengthRow(n: number, suspect: number, r: Response, x: number, k: number): Float64Array {
     const group = this.groups[n] as Group;
     const path = r === group.sound || r.kind === 3 ? null : group.path(suspect);
-    if (path) {
+    if (path || r.kind === 1 || r.kind === 2) {
       const row = (this.bent[n] ??= new Float64Array(this.sections + this.circuits));
-      if (fresh) lengthSlopes(row, path.cores, path.currents, r, path.site, x, this.d, k);
-      return row;
-    }
-    if (r.kind === 1 || r.kind === 2) {
-      const row = (this.bent[n] ??= new Float64Array(this.sections + this.circuits));
-      if (fresh) lengthSlopes(row, group.cores, group.currents(), r, group.site(suspect), x, this.d, k);
+      if (this.bentIn[n] === this.climbs) return row;
+      this.bentIn[n] = this.climbs;
+      lengthSlopes(row, path ? path.cores : group.cores, path ? path.currents : group.currents(), r, path ? path.site : group.site(suspect), x, this.d, k);
       return row;
     }
     if (!this.sound[n]) lengthSlopes((this.sound[n] = new Float64Array(this.sections + this.circuits)), group.cores, group.currents(), group.sound, null, 0, 0.5, 1);
@@ -179,13 +181,15 @@ export abstract class Assembly {
   }
 
   /** Slopes with insulation, in the same way. */
-  protected insulationRow(n: number, suspect: number, r: Response, x: number, k: number, fresh: boolean): Float64Array {
+  protected insulationRow(n: number, suspect: number, r: Response, x: number, k: number): Float64Array {
     const group = this.groups[n] as Group;
     const row = (this.leaking[n] ??= new Float64Array(this.sections));
-    const leaks = fresh && r !== group.sound ? group.path(suspect)?.leaks : undefined;
+    if (this.leakingIn[n] === this.climbs) return row;
+    this.leakingIn[n] = this.climbs;
+    const leaks = r === group.sound ? undefined : group.path(suspect)?.leaks;
     const bends = r.kind === 1 || r.kind === 3;
     if (leaks) insulationSlopes(row, leaks.leakage, leaks.potentials, r, bends ? leaks.site(r) : NO_SITE, x, this.d, k);
-    else if (fresh) insulationSlopes(row, group.leakage(), group.potentials(), r, bends ? group.siteLeaks(suspect) : NO_SITE, x, this.d, k);
+    else insulationSlopes(row, group.leakage(), group.potentials(), r, bends ? group.siteLeaks(suspect) : NO_SITE, x, this.d, k);
     return row;
   }
 
@@ -201,8 +205,9 @@ export abstract class Assembly {
     return found.sort((x, y) => y.z - x.z).slice(0, MOST_TRIED).map((f) => f.n);
   }
 
-  /** ln posterior at the present unknowns; fills gradient and precision. */
-  protected assemble(c: number, fresh: boolean): number {
+  /** ln posterior at the present unknowns; fills gradient and precision. `begins`: a climb starts here. */
+  protected assemble(c: number, begins: boolean): number {
+    if (begins) this.climbs++;
     const { cells, options } = this.engine;
     const suspect = cells.answer[c] as number;
     const hasT = !Number.isNaN(cells.tCentre[c]);
@@ -232,7 +237,15 @@ export abstract class Assembly {
       const drawn = Math.min(respond(r, x, this.d, k), CEILING_OHM);
       const range = meter[group.fn];
       const insulation = drawn >= INSULATION_FROM;
-      const row = insulation ? this.insulationRow(n, suspect, r, x, k, fresh) : this.lengthRow(n, suspect, r, x, k, fresh);
+      // Sound insulation, and what is off scale where the cell has more: no slope has a say in it.
+      const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
+      const flat = nominal > 0 && isSoundInsulation(nominal);
+      if (insulation && nominal > 0 && (group.above ? flat || toY(group.fn, drawn) > group.y : flat)) {
+        const say = this.earlier.meet(n, suspect, drawn, (m) => respond(m.response(suspect), x, this.d, k));
+        value += group.above ? this.beyond(n, say, BEYOND_RANGE) : this.asSound(n, nominal);
+        continue;
+      }
+      const row = insulation ? this.insulationRow(n, suspect, r, x, k) : this.lengthRow(n, suspect, r, x, k);
       const ohm = insulation ? drawn : drawn + this.taken.moreOhm(row);
       const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
       const slopeS = scaleSlope(r, x, this.d, k, drawn);
@@ -286,19 +299,12 @@ export abstract class Assembly {
       const sd = Math.sqrt(own + extra + shared);
       const y = toY(group.fn, ohm) - moved;
       const say = this.earlier.meet(n, suspect, ohm, (m) => respond(m.response(suspect), x, this.d, k));
-      const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
-      const flat = nominal > 0 && isSoundInsulation(nominal);
       if (flat && !group.above) {
-        const seen = this.earlier.sound(n, nominal);
-        this.unlikely[n] = seen < Math.log(3 * group.slip * SLIP_DENSITY) ? 1 : 0;
-        value += seen;
+        value += this.asSound(n, nominal);
         continue;
       }
       if (group.above) {
-        const p = nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02));
-        this.earlier.shownWith(n, (1 - say.share) * p);
-        this.unlikely[n] = (1 - say.share) * p + say.density < 3 * group.slip * SLIP_OFF ? 1 : 0;
-        value += Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
+        value += this.beyond(n, say, nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02)));
         continue;
       }
       const residual = group.y - y;
@@ -336,6 +342,21 @@ export abstract class Assembly {
       this.jacobian[3 * a + 2] = Number.isFinite(slopeS) ? slopeS * scale : 0;
     }
     return value + this.gaussian();
+  }
+
+  /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
+  private asSound(n: number, ohm: number): number {
+    const seen = this.earlier.sound(n, ohm);
+    this.unlikely[n] = seen < Math.log(3 * (this.groups[n] as Group).slip * SLIP_DENSITY) ? 1 : 0;
+    return seen;
+  }
+
+  /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
+  private beyond(n: number, say: Say, p: number): number {
+    const { slip } = this.groups[n] as Group;
+    this.earlier.shownWith(n, (1 - say.share) * p);
+    this.unlikely[n] = (1 - say.share) * p + say.density < 3 * slip * SLIP_OFF ? 1 : 0;
+    return Math.log((1 - slip) * ((1 - say.share) * p + say.density) + slip * SLIP_OFF + 1e-300);
   }
 
   /** A row for a reading of the cell's size with something else in, whose own ohms are lost beside it; cables are too. `value`: ln of the chance of that. */

@@ -13,6 +13,7 @@ import { Formulas, type AssumedIn } from './formulas';
 import { Grouping } from './grouping';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
+import { Memory, nameOfReadings, placeAt, putAt, type Kept } from './memory';
 import { blurs } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
@@ -149,6 +150,7 @@ export class BeliefEngine {
     readonly assumed: AssumedIn | null = null,
     /** Of an engine that differs in `bias` alone. */
     readonly formulas: Formulas = new Formulas(installation, asTheyStand(suspects), options.physics, options.metalMayBe, assumed),
+    readonly memory: Memory = new Memory(),
   ) {
     this.answering = asTheyStand(suspects);
     this.grouping = new Grouping(this);
@@ -170,7 +172,7 @@ export class BeliefEngine {
 
   /** The same with other evidence beside the readings: what probes read is worked out once for both. */
   withBias(bias: Float64Array | null): BeliefEngine {
-    return new BeliefEngine(this.installation, this.suspects, this.options, bias, this.assumed, this.formulas);
+    return new BeliefEngine(this.installation, this.suspects, this.options, bias, this.assumed, this.formulas, this.memory);
   }
 
   /** S.d. in y of a predicted reading, apart from the cell's own unknowns. `own`: ohms of it that are the fault's. */
@@ -282,23 +284,32 @@ export class BeliefEngine {
     const twins = new Twins(this, groups, e, always, unexplainedOnly ? work.unexplained() : null);
     twins.share(e);
     const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0);
-    for (const c of own) {
-      work.start(c, e, twins.rows[c]);
-      work.store(c, (cells.logPrior[c] as number) + work.rough(2), e);
-    }
+    const kept = this.keptFor(groups, twins, own);
+    const stand = (c: number, how: 'rough' | 'settled', find: () => number): void => {
+      const entry = kept.get(c);
+      const rest = work.start(c, e, twins.rows[c]);
+      const prior = cells.logPrior[c] as number;
+      const known = entry?.[how];
+      if (known) return putAt(e, c, known, prior + rest + known.evidence);
+      const value = find();
+      work.store(c, prior + value, e);
+      if (entry) entry[how] = placeAt(e, c, value - rest);
+    };
+    for (const c of own) stand(c, 'rough', () => work.rough(2));
     // Only what can still matter is worth settling to the end.
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
-    for (const c of own) {
-      if ((e.logWeight[c] as number) + (e.hope[c] as number) < top - 16) continue;
-      work.start(c, e, twins.rows[c]);
-      work.store(c, settle(c), e);
-    }
-    const misfit = this.correlate(groups, twins, always, own, e);
+    for (const c of own) if ((e.logWeight[c] as number) + (e.hope[c] as number) >= top - 16) stand(c, 'settled', () => work.settle(8));
+    const misfit = this.correlate(groups, twins, always, own, kept, e);
     return this.beliefOf(e, observations, new Map(groups.flatMap((g, n) => g.names.map((name): [string, number] => [name, misfit[n] as number]))));
   }
 
+  /** What was worked out before of each cell with just the readings that matter in it. What no map shows is weighed with all of them, at once. */
+  private keptFor(groups: readonly Group[], twins: Twins, own: readonly number[]): Map<number, Kept> {
+    return new Map(own.filter((c) => !this.isUnknown(c)).map((c) => [c, this.memory.kept(c, nameOfReadings(groups, twins.rows[c] as Int32Array))]));
+  }
+
   /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. How far each reading is off in the heaviest, s.d. */
-  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], e: Estimates): Float64Array {
+  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], kept: ReadonlyMap<number, Kept>, e: Estimates): Float64Array {
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
     const work = new Correlated(this, groups, twins.rows, always);
@@ -314,7 +325,7 @@ export class BeliefEngine {
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
       if (c !== 0 && (e.logWeight[c] as number) + (e.hope[c] as number) < top - within) left.push(c);
       else {
-        e.logWeight[c] = prior + work.evidence(c, e, best - prior);
+        e.logWeight[c] = prior + work.evidence(c, e, best - prior, kept.get(c));
         if ((e.logWeight[c]) > best) [best, heaviest] = [e.logWeight[c], c];
       }
     }

@@ -7,6 +7,7 @@ import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
+import type { Say } from './nuisance';
 import { clamp, determinant3, solve3 } from './solve3';
 
 /** Residuals from here on, in y, pull nothing: what a reading shows is something else. */
@@ -65,8 +66,8 @@ export class CellWork {
     this.worth = new Float64Array(groups.length);
   }
 
-  /** Cell `c`, with the readings that matter in it; without them all, as for the sound circuit. */
-  start(c: number, from: Estimates, rows: Int32Array = this.all): void {
+  /** Cell `c`, with the readings that matter in it; without them all, as for the sound circuit. What all others are worth, ln. */
+  start(c: number, from: Estimates, rows: Int32Array = this.all): number {
     this.rows = rows;
     this.rest = 0;
     if (rows !== this.all) {
@@ -78,6 +79,7 @@ export class CellWork {
     this.d = from.d[c] as number;
     this.s = from.s[c] as number;
     this.suspect = this.engine.cells.answer[c] as number;
+    return this.rest;
   }
 
   store(c: number, logWeight: number, to: Estimates): void {
@@ -245,21 +247,23 @@ export class CellWork {
     const group = this.groups[n] as Group;
     const ohm = respond(r, x, this.d, k);
     const range = meter[group.fn];
+    const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
+    const say = this.earlier.meet(n, this.suspect, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
+    // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
+    const anySound = this.engine.soundIsFlat && group.fn === 'insulation';
+    const nominal = anySound ? respond(r, x, this.d, 1) : 0;
+    const flat = anySound && isSoundInsulation(nominal);
+    if (flat && !group.above) return this.earlier.sound(n, nominal);
+    if (flat) return this.beyond(n, say, BEYOND_RANGE);
     const slopeS = scaleSlope(r, x, this.d, k, ohm);
     // Here each reading has the whole error of the instrument for itself: the valley is wide enough to be found. What readings share comes later.
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
-    const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
     let value = 0;
-    const say = this.earlier.meet(n, this.suspect, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
-    // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
-    const flat = this.engine.soundIsFlat && group.fn === 'insulation' && isSoundInsulation(respond(r, x, this.d, 1));
-    if (flat && !group.above) return this.earlier.sound(n, respond(r, x, this.d, 1));
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);
-      const p = this.engine.soundIsFlat && group.fn === 'insulation' && (flat || z > 0) ? BEYOND_RANGE : normalCdf(z);
-      value = Math.log((1 - group.slip) * ((1 - say.share) * p + say.density) + group.slip * SLIP_OFF + 1e-300);
-      this.earlier.shownWith(n, (1 - say.share) * p);
-      if (flat || z > 2 || p * 20 < group.slip) return value;
+      const p = anySound && z > 0 ? BEYOND_RANGE : normalCdf(z);
+      value = this.beyond(n, say, p);
+      if (z > 2 || p * 20 < group.slip) return value;
     }
     const residual = group.y - y;
     const off = y > group.y && !group.above && ohm > range.topOhm ? 1 : 0;
@@ -308,6 +312,13 @@ export class CellWork {
     add(g, 1, iv * jd * residual);
     add(g, 2, iv * js * residual);
     return value;
+  }
+
+  /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
+  private beyond(n: number, say: Say, p: number): number {
+    this.earlier.shownWith(n, (1 - say.share) * p);
+    const { slip } = this.groups[n] as Group;
+    return Math.log((1 - slip) * ((1 - say.share) * p + say.density) + slip * SLIP_OFF + 1e-300);
   }
 
   /** The pull of a reading on the cell's size where something else is in, of which nothing but that is known. */

@@ -6,6 +6,7 @@ import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
 import type { Group } from './group';
+import { nameOfReadings, placeAt, putAt, type Kept, type Weighed } from './memory';
 import { Parts } from './parts';
 import { clamp, solve3 } from './solve3';
 
@@ -44,6 +45,8 @@ export class Correlated extends Assembly {
   private readonly inHand: Uint8Array;
   /** An attempt came to nothing since the last climb that counts. */
   private undone = false;
+  /** How thoroughly the cell in hand was weighed. */
+  private depth: Weighed['depth'] = 'in full';
 
   constructor(
     engine: BeliefEngine,
@@ -61,26 +64,38 @@ export class Correlated extends Assembly {
 
   /** ln evidence of some readings in the sound circuit. */
   private worthOf(rows: readonly number[]): number {
-    this.rows = rows;
-    this.t = 0;
-    this.d = 0.5;
-    this.s = 0;
-    return this.bestOf(0, -Infinity);
+    const { worth } = this.engine.memory;
+    const name = nameOfReadings(this.groups, rows);
+    let found = worth.get(name);
+    if (found === undefined) {
+      this.rows = rows;
+      this.t = 0;
+      this.d = 0.5;
+      this.s = 0;
+      worth.set(name, (found = this.bestOf(0, -Infinity)));
+    }
+    return found;
   }
 
   /** Slopes of a reading with lengths in the sound circuit; null where these do not move it. */
   private soundRow(n: number): Float64Array | null {
     const group = this.groups[n] as Group;
     if (group.above || respond(group.sound, 0, 0.5, 1) >= INSULATION_FROM) return null;
-    return this.lengthRow(n, 0, group.sound, 0, 1, false);
+    return this.lengthRow(n, 0, group.sound, 0, 1);
   }
 
-  /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far. */
-  evidence(c: number, e: Estimates, best0: number): number {
+  /** ln evidence of cell `c`; moves its unknowns and precision to where they now stand. `best0`: the best evidence so far; `kept`: what is known of the cell already. */
+  evidence(c: number, e: Estimates, best0: number, kept?: Kept): number {
     this.t = e.t[c] as number;
     this.d = e.d[c] as number;
     this.s = e.s[c] as number;
-    const rest = this.takeUp(c);
+    const rest = this.takeUp(c, kept);
+    const of = nameOfReadings(this.groups, this.rows);
+    if (kept?.weighed?.of === of && isDeepEnough(kept.weighed, best0 - rest)) {
+      putAt(e, c, kept.weighed, e.logWeight[c] as number);
+      return kept.weighed.evidence + rest;
+    }
+    this.depth = 'in full';
     const best = this.bestOf(c, best0 - rest);
     e.t[c] = this.t;
     e.d[c] = this.d;
@@ -88,6 +103,7 @@ export class Correlated extends Assembly {
     e.precision.set(this.h, 6 * c);
     if (this.undone) this.planOff();
     this.moveByTail(c, e);
+    if (kept) kept.weighed = { ...placeAt(e, c, best), of, depth: this.depth };
     return best + rest;
   }
 
@@ -106,21 +122,14 @@ export class Correlated extends Assembly {
   }
 
   /** Takes up the readings of the parts that a cell touches; the worth of all others. */
-  private takeUp(c: number): number {
+  private takeUp(c: number, kept?: Kept): number {
     const { inHand, parts } = this;
     inHand.fill(0);
-    const suspect = this.engine.cells.answer[c] as number;
-    const hasT = !Number.isNaN(this.engine.cells.tCentre[c]);
-    const x = hasT ? ohmOfT(this.t) : (this.engine.cells.fixedOhm[c] as number);
-    for (const n of c === 0 ? this.always.keys() : (this.touched[c] as Int32Array)) {
-      if (c === 0 && this.always[n] !== 1) continue;
-      inHand[parts.of[n] as number] = 1;
-      const group = this.groups[n] as Group;
-      const r = group.response(suspect);
-      // The way round that a fault opens may run under readings that it does not move themselves.
-      if (r.kind === 0 || group.above || respond(r, x, this.d, 1) >= INSULATION_FROM) continue;
-      parts.mark(this.lengthRow(n, suspect, r, x, 1, true), inHand);
-    }
+    const own = c === 0 ? [...this.always.keys()].filter((n) => this.always[n] === 1) : (this.touched[c] as Int32Array);
+    for (const n of own) inHand[parts.of[n] as number] = 1;
+    const columns = kept?.columns ?? this.columnsOf(c, own);
+    if (kept) kept.columns = columns;
+    parts.mark(columns, inHand);
     let rest = 0;
     const rows: number[] = [];
     for (const [i, of] of parts.rows.entries()) {
@@ -129,6 +138,21 @@ export class Correlated extends Assembly {
     }
     this.rows = rows;
     return rest;
+  }
+
+  /** Columns of the slopes that some readings touch in a cell: the way round that a fault opens may run under readings that it does not move itself. */
+  private columnsOf(c: number, readings: Iterable<number>): number[] {
+    const suspect = this.engine.cells.answer[c] as number;
+    const x = Number.isNaN(this.engine.cells.tCentre[c]) ? (this.engine.cells.fixedOhm[c] as number) : ohmOfT(this.t);
+    const columns = new Set<number>();
+    this.climbs++;
+    for (const n of readings) {
+      const group = this.groups[n] as Group;
+      const r = group.response(suspect);
+      if (r.kind === 0 || group.above || respond(r, x, this.d, 1) >= INSULATION_FROM) continue;
+      for (const [i, slope] of this.lengthRow(n, suspect, r, x, 1).entries()) if (slope !== 0) columns.add(i);
+    }
+    return [...columns];
   }
 
   /** ln evidence of the readings in hand. */
@@ -226,7 +250,10 @@ export class Correlated extends Assembly {
    * for a slip there may be none here.
    */
   private whereItIs(c: number, best: number, best0: number): number {
-    if (best < best0 - OUT_OF_REACH) return best;
+    if (best < best0 - OUT_OF_REACH) {
+      if (this.depth === 'in full') this.depth = 'as drawn';
+      return best;
+    }
     this.planOff();
     const { passedOver } = this;
     const apart = [...this.off.taken];
@@ -304,7 +331,10 @@ export class Correlated extends Assembly {
     let value = this.assemble(c, true);
     for (let i = 0; i < 4; i++) {
       // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
-      if (i === 1 && value < best - HOPELESS) break;
+      if (i === 1 && value < best - HOPELESS) {
+        this.depth = 'first step';
+        break;
+      }
       const before = [this.t, this.d, this.s] as const;
       if (!solve3(this.h, this.g, this.step)) break;
       this.t += clamp(this.step[0] as number, 0.6);
@@ -334,3 +364,6 @@ export class Correlated extends Assembly {
     e.precision.set(h, 6 * c);
   }
 }
+
+/** Would weighing it again go no further than it went? */
+const isDeepEnough = ({ depth, evidence }: Weighed, best0: number): boolean => depth === 'in full' || evidence < best0 - (depth === 'as drawn' ? OUT_OF_REACH : HOPELESS);

@@ -12,6 +12,8 @@ export const SLIP_OFF = 0.5;
 
 /** Readings of one probe in one state that agree: one value, one instrument error. */
 export interface Group {
+  /** The same for the same reading with the same others that it refers to. */
+  readonly number: number;
   readonly fn: Probe['fn'];
   /** Of the readings. */
   readonly names: readonly string[];

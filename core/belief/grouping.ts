@@ -51,14 +51,17 @@ export class Grouping {
         const before = above ? [] : readBefore(groups, fn, ohm);
         const repeated = taken.get(probeKey(first.probe)) ?? [];
         taken.set(probeKey(first.probe), [...repeated, groups.length]);
-        groups.push({ fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), inLoad: (suspect) => this.inLoad(suspect, first.state), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), sameSd: instrumentSdOhm(fn, ohm, ohm) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
+        groups.push({ number: -1, fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), inLoad: (suspect) => this.inLoad(suspect, first.state), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), sameSd: instrumentSdOhm(fn, ohm, ohm) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
     }
     const count = new Map<string, number>();
     for (const m of measured) count.set(m, (count.get(m) ?? 0) + 1);
-    return groups.map((g, i) => (measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g));
+    return groups.map((g, i) => {
+      const whole = measured[i] ? { ...g, alike: Math.sqrt(count.get(measured[i] ?? '') ?? 1) } : g;
+      return { ...whole, number: this.engine.memory.numberOf(whole, groups) };
+    });
   }
 
   private inLoad(suspect: number, state: WorkState): boolean {

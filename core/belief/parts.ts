@@ -51,8 +51,8 @@ export class Parts {
     this.under = met.map((n) => (n < 0 ? -1 : (this.of[n] as number)));
   }
 
-  /** Marks the parts that lie under the columns which a row of slopes touches. */
-  mark(row: Float64Array, into: Uint8Array): void {
-    for (let i = 0; i < this.under.length; i++) if (row[i] !== 0 && (this.under[i] as number) >= 0) into[this.under[i] as number] = 1;
+  /** Marks the parts that lie under some columns. */
+  mark(columns: readonly number[], into: Uint8Array): void {
+    for (const i of columns) if ((this.under[i] as number) >= 0) into[this.under[i] as number] = 1;
   }
 }

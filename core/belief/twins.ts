@@ -39,16 +39,20 @@ export class Twins {
     const shown = groups.map((g) => shownBy(g.fn, g.sound, k));
     const others = groups.map((g) => g.others.map((m) => shownBy(g.fn, m.sound, k)));
     const all = [...groups.keys()];
-    let [last, reached]: [number, number[]] = [-1, []];
+    const shows = groups.map((g) => engine.memory.showsIn(g.number, k, cells.count));
+    const isSeen = (n: number, c: number, suspect: number, x: number): boolean => {
+      const known = shows[n] as Int8Array;
+      if (known[c] === -1) {
+        const g = groups[n] as Group;
+        known[c] = differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k)) ? 1 : 0;
+      }
+      return known[c] === 1;
+    };
     for (let c = 1; c < cells.count; c++) {
       const suspect = cells.answer[c] as number;
       if (suspects[suspect]?.kind === 'unknown') continue;
-      if (suspect !== last) [last, reached] = [suspect, needed && !reachedBy(groups, suspect, needed).length ? [] : reachedBy(groups, suspect, all)];
       const x = strongest(cells, c, suspects[suspect]?.unknown.of === 'shunt');
-      const touched = reached.filter((n) => {
-        const g = groups[n] as Group;
-        return differs(shown[n] as Shown, g.response(suspect), x, k) || g.others.some((m, j) => differs(others[n]?.[j] as Shown, m.response(suspect), x, k));
-      });
+      const touched = all.filter((n) => isSeen(n, c, suspect, x));
       if (!touched.length || (needed && !needed.some((n) => touched.includes(n)))) {
         this.is[c] = 1;
         rows[c] = untouched;
@@ -79,14 +83,6 @@ export class Twins {
       e.precision[at + 5] = e.precision[5] as number;
     }
   }
-}
-
-/** Of some readings those for which a suspect has a formula of its own, at any size. */
-function reachedBy(groups: readonly Group[], suspect: number, among: readonly number[]): number[] {
-  return among.filter((n) => {
-    const g = groups[n] as Group;
-    return g.response(suspect) !== g.sound || g.others.some((m) => m.response(suspect) !== m.sound);
-  });
 }
 
 /** By reading, the first of those that bear on each other one after another. */

@@ -3,7 +3,8 @@ import { nodeIn, type Skeleton } from './skeleton';
 import { coveredBy, forestOf, type Forest } from './forest';
 import { insulationOf, ISLAND_TIE_OHM, type Insulation } from './insulation';
 import { leakTableOf, Parting, type LeakTable, type PartedPotentials } from './parted';
-import { ohmAcross, potentialsOf } from './potentials';
+import { Meshes } from './meshes';
+import { potentialsOf } from './potentials';
 
 /** Up to so many pieces (one circuit that is taken apart) every detour over insulation counts. */
 const FEW_PIECES = 12;
@@ -28,6 +29,7 @@ export class Field {
   private branches: Map<string, MetalBranch> | null = null;
   private readonly partings = new Map<MetalBranch, Map<PlaceKey, Parting>>();
   private leakTable: LeakTable | null = null;
+  private meshes: Meshes | null = null;
 
   constructor(private readonly skeleton: Skeleton) {
     this.nodeCount = skeleton.count;
@@ -59,8 +61,9 @@ export class Field {
     const { piece, order, first } = this.forest;
     const [k, l] = [piece[a] as number, piece[b] as number];
     if (this.potentials[k] && this.potentials[l]) return this.metal(a, b, a, b);
-    if (k === l) return ohmAcross(this.skeleton, this.forest, a, b);
-    const toRoot = (x: number, p: number): number => ohmAcross(this.skeleton, this.forest, x, order[first[p] as number] as number);
+    const meshes = (this.meshes ??= new Meshes(this.skeleton.metal, this.forest));
+    if (k === l) return meshes.ohmAcross(a, b);
+    const toRoot = (x: number, p: number): number => meshes.ohmAcross(x, order[first[p] as number] as number);
     return toRoot(a, k) + toRoot(b, l);
   }
 

@@ -65,9 +65,10 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
   // What is done in one circuit, or at its conductors in the board, concerns its own way and the bars: all other ways read as before.
   const changed = new Set(actions.flatMap((a) => (a.point === board?.id ? ('ends' in a ? a.ends.map((k) => circuits.get(sectionOfKey(installation, k))) : []) : pointsOf(a).map((p) => circuits.get(p)))));
-  // After a change only what it concerns is weighed: its own point, or its circuits where a load or a switch was moved, and where the leads are; and leads to it.
+  // After a change only what it concerns is weighed: its own point, or its circuit where a load or a switch was moved, and where the leads are; and leads to it. What concerns several circuits is read where they meet.
   const everywhere = actions.every((a) => atLoadOrSwitch(a) || a.do === 'unlink');
-  const inFocus = (p: Point): boolean => p.kind === 'board' || (everywhere ? actions.length === 0 || changed.has(circuits.get(p.id)) || situation.at.includes(p.id) : touched.has(p.id));
+  const circuitChanged = (p: Point): boolean => (changed.size === 1 || oneWay) && changed.has(circuits.get(p.id));
+  const inFocus = (p: Point): boolean => p.kind === 'board' || (everywhere ? actions.length === 0 || circuitChanged(p) || situation.at.includes(p.id) : touched.has(p.id));
   const focus: readonly Point[] = reachable.filter((p) => inFocus(p) && !linked.has(p.id));
   const toOtherNeutral = (line: Spot, bar: Spot): boolean => isLine(line.role) && bar.of !== undefined && bar.role === 'N' && borrows(circuits.get(line.group));
   const concerned = (p: Point, x: Spot, y: Spot): boolean => oneWay || p.kind !== 'board' || changed.size === 0 || changed.has(circuits.get(x.group)) || changed.has(circuits.get(y.group)) || (x.of !== undefined && y.of !== undefined);

@@ -1,0 +1,92 @@
+import type { Estimates } from './estimates';
+import type { Group } from './group';
+
+// What a further reading does not touch is not worked out again. Nothing here is belief: each entry follows from the readings
+// that it is kept under, whatever was read before or beside them.
+
+/** Unknowns of a cell, their precision (packed as in `Estimates`) and the evidence of the readings in hand there. */
+export interface Place {
+  readonly t: number;
+  readonly d: number;
+  readonly s: number;
+  readonly precision: Float64Array;
+  readonly evidence: number;
+  readonly hope: number;
+}
+
+/** The evidence with what readings share: of so many readings, in their order. */
+export interface Weighed extends Place {
+  readonly of: string;
+  /** How thoroughly: not beyond the first step, by slopes of the drawing alone, or in full. */
+  readonly depth: 'first step' | 'as drawn' | 'in full';
+}
+
+/** Of one cell with the readings that matter in it. */
+export interface Kept {
+  rough: Place | null;
+  settled: Place | null;
+  weighed: Weighed | null;
+  /** Columns of the slopes that its readings touch there. */
+  columns: readonly number[] | null;
+}
+
+/** Entries of one generation: what is not asked for through two of them is forgotten. */
+const GENERATION = 40_000;
+
+export class Memory {
+  private readonly numbers = new Map<string, number>();
+  private now = new Map<string, Kept>();
+  private before = new Map<string, Kept>();
+  /** ln evidence of some readings in the sound circuit. */
+  readonly worth = new Map<string, number>();
+  private readonly seen = new Map<string, Int8Array>();
+
+  /** A number for a reading as the sums take it: the same wherever it is the same. `others`: the readings that it refers to. */
+  numberOf(g: Omit<Group, 'number'>, others: readonly Group[]): number {
+    const named = (list: readonly number[]): string => list.map((n) => others[n]?.names.join()).join(';');
+    const key = `${g.names.join()} ${g.y} ${g.alike} ${g.slip} ${g.steady} ${g.floorOhm} ${g.again} | ${named(g.before)} | ${named(g.repeats)}`;
+    let number = this.numbers.get(key);
+    if (number === undefined) this.numbers.set(key, (number = this.numbers.size));
+    return number;
+  }
+
+  kept(cell: number, readings: string): Kept {
+    const key = `${cell} ${readings}`;
+    let kept = this.now.get(key);
+    if (kept) return kept;
+    kept = this.before.get(key) ?? { rough: null, settled: null, weighed: null, columns: null };
+    if (this.now.size >= GENERATION) [this.before, this.now] = [this.now, new Map<string, Kept>()];
+    this.now.set(key, kept);
+    return kept;
+  }
+
+  /** By cell, whether it shows in a reading: 1 or 0, or -1 where nobody asked yet. `scale`: the insulation that it is compared at. */
+  showsIn(reading: number, scale: number, cells: number): Int8Array {
+    const key = `${reading} ${scale}`;
+    let seen = this.seen.get(key);
+    if (!seen) this.seen.set(key, (seen = new Int8Array(cells).fill(-1)));
+    return seen;
+  }
+}
+
+/** Takes down where a cell stands. */
+export function placeAt(e: Estimates, c: number, evidence: number): Place {
+  return { t: e.t[c] as number, d: e.d[c] as number, s: e.s[c] as number, precision: e.precision.slice(6 * c, 6 * c + 6), evidence, hope: e.hope[c] as number };
+}
+
+/** Puts a cell where it stood; `logWeight`: of the evidence, and all else that its weight has. */
+export function putAt(e: Estimates, c: number, place: Place, logWeight: number): void {
+  e.t[c] = place.t;
+  e.d[c] = place.d;
+  e.s[c] = place.s;
+  e.precision.set(place.precision, 6 * c);
+  e.hope[c] = place.hope;
+  e.logWeight[c] = logWeight;
+}
+
+/** Name of some readings in their order. */
+export function nameOfReadings(groups: readonly Group[], rows: ArrayLike<number>): string {
+  let name = '';
+  for (let i = 0; i < rows.length; i++) name += `${(groups[rows[i] as number] as Group).number} `;
+  return name;
+}
