@@ -80,13 +80,12 @@ const NOTHING_LEFT = 0.1;
 export const seenToHold = ({ map, liveReadings }: Now, d: Protection): boolean =>
   liveReadings.flatMap(({ event: { test: t }, state }) => (t.kind === 'closed' && watching(map, state, t.device).some((x) => x.id === d.id) ? [t.result] : [])).at(-1) === 'holds';
 
-/** Is there supply at a point, for all that is known? What trips, or where nobody knows which any that may, can stand off: that it holds must be seen first. */
-function supplied(now: Now): (point: string) => boolean {
+/** Do all devices stand as recorded, for all that is known? What trips, or where nobody knows which any that may, can stand off: that it holds must be seen first. What is off puts nothing on any volts elsewhere. */
+function standAsRecorded(now: Now): boolean {
   const { map, view: { asked } } = now;
   const may = protectionsOf(map).filter((d) => d.kind !== 'main' && (asked.complaint === 'rcd trips' ? d.residualMa !== null : asked.complaint === 'mcb trips' && d.ratingA !== null));
   const went = may.filter((d) => seenToTrip(now, d) || d.id === wentDevice(map, asked)?.id);
-  const dead = new Set((went.length ? went : may).filter((d) => !seenToHold(now, d)).flatMap((d) => [d.id, ...d.carries]).flatMap((w) => behindWay(map, w).points.map((p) => p.id)));
-  return (point) => !dead.has(point);
+  return (went.length ? went : may).every((d) => seenToHold(now, d) || !isClosed(d, now.view.state));
 }
 
 /** What a ramp may show, as shares of the rated current; or that the device does not trip. */
@@ -172,10 +171,10 @@ const SHORT_T = 0.49;
 /** Covers on, at faces: does it work, what stands there. */
 export function looks(now: Now, costs: Costs): Candidate[] {
   const { map, view: { state } } = now;
-  const isSupplied = supplied(now);
+  if (!standAsRecorded(now)) return [];
   return map.points.flatMap((p): Candidate[] => {
     const face = p.faces[0];
-    if (p.kind === 'board' || p.reach !== 'face' || !face || !isSupplied(p.id)) return [];
+    if (p.kind === 'board' || p.reach !== 'face' || !face) return [];
     const volts = (from: string, to: string): Candidate => ({ step: { do: 'voltage', from, to }, minutes: costs.walk + costs.reading, results: [0.3, 3, 25, 115, 230].map((volt): LiveObservation => ({ test: { kind: 'voltage', from, to, volt, meter: 'low' }, state })) });
     const at = (role: string): string => faceKey(p.id, face.id, p.terminals.find((t) => t.role.startsWith(role))?.id ?? role);
     return [

@@ -26,3 +26,14 @@ test.each(['rcd trips', 'mcb trips'] as const)('"%s": nothing behind it is measu
     play.makeLive(close.step);
   }
 });
+
+test('what went of one way may stand off: until it is told or seen how it stands, no volts anywhere tell of what lies behind it', () => {
+  const scenario: Scenario = { id: 's', name: 'S', agreedMin: 90, seed: 4, phrase: '6 ways', map, faults: [], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } };
+  const play = new Play(scenario, 1e12);
+  play.record({ type: 'answered', question: 'went', answer: 'w5' });
+  const measured = (): string[] => (new Advisor().advise(play.view) as Advice).liveSteps.filter(({ step }) => step.do === 'voltage' || step.do === 'works').map((s) => s.key);
+  expect(measured()).toEqual([]);
+  // Another way holds: that says nothing of the one that went.
+  play.record({ type: 'liveRead', test: { kind: 'closed', device: 'w3', result: 'holds', tripped: null } });
+  expect(measured()).toEqual([]);
+});

@@ -49,11 +49,14 @@ function askedOf(map: Installation, q: Question): Question {
   return { ...q, answers: q.answers.filter((_, i) => can[i]), others: kept(q.others), rows: Object.fromEntries(Object.entries(q.rows).map(([trait, row]) => [trait, kept(row)])) };
 }
 
+/** Neither answered nor told as not known. */
+const openQuestions = (map: Installation, asked: Asked): Question[] => questionsOf(map, asked.complaint).filter((q) => asked.answers[q.id] === undefined && !asked.notKnown?.includes(q.id));
+
 /** The question whose answer tells most now; danger first, then which part of the board it is. Null when no question is worth a tap. */
 export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const { complaint } = asked;
   if (!complaint) return null;
-  const open = questionsOf(map, complaint).filter((q) => asked.answers[q.id] === undefined);
+  const open = openQuestions(map, asked);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
   const which = open.find((q) => q.id === WENT || q.id === WHERE);
@@ -64,8 +67,8 @@ export function nextQuestion(map: Installation, asked: Asked): Question | null {
 /** Of the questions still open the one that parts these families best; null when none is worth a tap, or enough was asked. */
 export function tellingQuestion(map: Installation, asked: Asked, shares: readonly TraitShare[]): { readonly q: Question; readonly bits: number } | null {
   const { complaint } = asked;
-  if (!complaint || Object.keys(asked.answers).length >= MOST_QUESTIONS) return null;
-  const open = questionsOf(map, complaint).filter((q) => asked.answers[q.id] === undefined);
+  if (!complaint || Object.keys(asked.answers).length + (asked.notKnown?.length ?? 0) >= MOST_QUESTIONS) return null;
+  const open = openQuestions(map, asked);
   const best = open.map((q) => ({ q, bits: bitsOf(q, shares) })).sort((a, b) => b.bits - a.bits)[0];
   return best && best.bits > WORTH_A_TAP ? best : null;
 }

@@ -76,7 +76,7 @@ class Fold {
       case 'created': this.name = e.name; this.agreedMin = e.agreedMin; this.createdAt = e.at; return;
       case 'renamed': this.name = e.name; return;
       case 'asked': return this.ask(e);
-      case 'answered': this.asked = { ...this.asked, answers: answersWith(this.asked.answers, e.question, e.answer) }; return;
+      case 'answered': this.answered(e); return;
       case 'seen': return this.see(e);
       case 'trip': this.trips.push({ id: e.id, at: e.when, hour: e.hour, weather: e.weather, running: e.running }); return;
       case 'feeds': this.feeds.set(e.way, { what: e.what, asLabelled: e.asLabelled }); return;
@@ -189,6 +189,13 @@ class Fold {
     this.readings = all(this.readings);
     this.liveReadings = all(this.liveReadings);
     this.state = turned(this.state, [part]);
+  }
+
+  /** What is taken back is open again; with nothing to take back, nobody knows. */
+  private answered({ question, answer }: EventOf<'answered'>): void {
+    const { answers, notKnown = [] } = this.asked;
+    const others = notKnown.filter((q) => q !== question);
+    this.asked = { ...this.asked, answers: answersWith(answers, question, answer), notKnown: answer === null && answers[question] === undefined ? [...others, question] : others };
   }
 
   /** Early files told wet and works beside the complaint; they are answers like any other. */

@@ -43,6 +43,8 @@ export interface Asked {
   readonly notes: string;
   /** Question → answer. */
   readonly answers: Readonly<Record<string, string>>;
+  /** Questions that nobody could answer: no evidence, and not asked again. */
+  readonly notKnown?: readonly string[];
   readonly seen: readonly { readonly what: string; readonly place: string | null }[];
 }
 

@@ -57,12 +57,25 @@ test('“don’t know” leads on to another question and is no evidence; an ans
   const first = screen.getByTestId('question').textContent;
   await pressId('answer-tripsWhen-unknown');
   expect(screen.getByTestId('question').textContent).not.toBe(first);
-  expect((await keptView(job)).asked.answers).toEqual({});
+  expect((await keptView(job)).asked).toMatchObject({ answers: {}, notKnown: ['tripsWhen'] });
+  expect(screen.getByTestId('answered-tripsWhen').textContent).toContain('Not known');
   const [row] = screen.getAllByTestId(/^answer-.*-still$|^answer-since-work$/);
   await pressId(row?.getAttribute('data-testid') ?? '');
   const [answered] = screen.getAllByTestId(/^answered-/);
   await pressId(answered?.getAttribute('data-testid') ?? '');
   expect(screen.getByTestId('question')).toBeTruthy();
+});
+
+test('what nobody knew is not asked again after another screen; it can be answered, and taken back to not known', async () => {
+  const job = new JobMaker('radial, 3').add({ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }, { type: 'answered', question: 'tripsWhen', answer: null });
+  await renderJob(job, <AskScreen />);
+  expect(screen.queryByTestId('answer-tripsWhen-unknown')).toBeNull();
+  await pressId('answered-tripsWhen');
+  await pressId('answer-tripsWhen-odd');
+  expect((await keptView(job)).asked).toMatchObject({ answers: { tripsWhen: 'odd' }, notKnown: [] });
+  await pressId('answered-tripsWhen');
+  await pressId('answer-tripsWhen-unknown');
+  expect((await keptView(job)).asked).toMatchObject({ answers: {}, notKnown: ['tripsWhen'] });
 });
 
 test('a shock brings the make-safe card on top, and it stays while the complaint changes', async () => {

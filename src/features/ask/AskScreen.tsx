@@ -25,9 +25,7 @@ export function AskScreen() {
   const router = useRouter();
   const { asked, map } = view;
   const [open, setOpen] = useState<string | null>(null);
-  const [skipped, setSkipped] = useState<readonly string[]>([]);
-  const told: Asked = useMemo(() => ({ ...asked, answers: { ...Object.fromEntries(skipped.map((q) => [q, ''])), ...asked.answers } }), [asked, skipped]);
-  const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, told)) : null), [map, asked.complaint, told, open]);
+  const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, asked)) : null), [map, asked, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
   /** What trips again at once stands off. Once devices were closed here, what they did counts; once it was made dead, how they were left. */
   const stands = (then: Asked): EventBody[] => (map && !view.everSecured && !view.liveReadings.some((r) => r.event.test.kind === 'closed') ? asToldPoles(map, asked, then).map((p) => ({ type: 'switched', ...p })) : []);
@@ -37,11 +35,13 @@ export function AskScreen() {
   };
   const answer = (q: string, a: string | null): void => {
     setOpen(null);
-    setSkipped((s) => (a === null ? [...s, q] : s.filter((x) => x !== q)));
-    const { [q]: _, ...others } = asked.answers;
-    if (a !== null || asked.answers[q] !== undefined) record({ type: 'answered', question: q, answer: a }, ...stands({ ...asked, answers: a === null ? others : { ...others, [q]: a } }));
+    const { [q]: before, ...others } = asked.answers;
+    const then = stands({ ...asked, answers: a === null ? others : { ...others, [q]: a } });
+    if (a !== null) record({ type: 'answered', question: q, answer: a }, ...then);
+    // Taken back first where it was answered: then it is not known.
+    else record(...(before === undefined ? [] : [{ type: 'answered', question: q, answer: null } as const]), { type: 'answered', question: q, answer: null }, ...then);
   };
-  const answered = map ? questionsOf(map, asked.complaint).filter((q) => asked.answers[q.id] !== undefined && q.id !== open) : [];
+  const told = map ? questionsOf(map, asked.complaint).filter((q) => (asked.answers[q.id] !== undefined || asked.notKnown?.includes(q.id)) && q.id !== open) : [];
   return (
     <JobFrame stage="ask">
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: wide ? 900 : 720, width: '100%', paddingBottom: 40 }}>
@@ -53,11 +53,11 @@ export function AskScreen() {
         {asked.complaint ? (
           <View style={{ gap: 4 }}>
             <Label>First advice</Label>
-            <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], answered.length > 0, live && map ? liveStepTitle(map, live.step) : undefined)}</Words>
+            <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], Object.keys(asked.answers).length > 0, live && map ? liveStepTitle(map, live.step) : undefined)}</Words>
           </View>
         ) : null}
         {question && map ? <QuestionCard key={question.id} map={map} question={question} chosen={asked.answers[question.id] ?? null} onAnswer={(a) => answer(question.id, a)} /> : null}
-        {answered.map((q) => <AnsweredRow key={q.id} map={map} asked={asked} question={q} onOpen={() => setOpen(q.id)} />)}
+        {told.map((q) => <AnsweredRow key={q.id} map={map} asked={asked} question={q} onOpen={() => setOpen(q.id)} />)}
         {shares.length && asked.complaint !== 'inspection' ? (
           <View style={{ gap: 2 }} testID="likely-now">
             <Label>Most likely now</Label>

@@ -20,14 +20,14 @@ export function QuestionCard({ map, question, chosen, onAnswer }: { map: Install
   );
 }
 
-/** An answer that was given and what it changed; a tap opens it again. */
+/** An answer that was given and what it changed, or that nobody knows; a tap opens it again. */
 export function AnsweredRow({ map, asked, question, onOpen }: { map: Installation | null; asked: Asked; question: Question; onOpen: () => void }) {
   const words = questionWords[question.id];
   const answer = asked.answers[question.id];
-  if (!words || answer === undefined) return null;
+  if (!words) return null;
   const { [question.id]: _, ...others } = asked.answers;
-  const told = map ? answerWords(map, question.id, answer) : answer;
-  const because = !map ? '' : whichText(map, question.id, answer) ?? shiftText(shiftOf(map, { ...asked, answers: others }, asked), words.because[answer] ?? '');
+  const told = answer === undefined ? 'Not known' : map ? answerWords(map, question.id, answer) : answer;
+  const because = !map || answer === undefined ? '' : whichText(map, question.id, answer) ?? shiftText(shiftOf(map, { ...asked, answers: others }, asked), words.because[answer] ?? '');
   return (
     <RowButton label={`Change: ${words.ask} ${told}`} onPress={onOpen} testID={`answered-${question.id}`}>
       <View style={{ flex: 1, gap: 2 }}>
