@@ -49,7 +49,7 @@ export function closings(now: Now, costs: Costs): Candidate[] {
     const above = upstreamOf(devices, d).filter((u) => u.id !== 'main');
     if (!asTold(d) && (!isClosed(d, view.state) || (fresh && d.residualMa !== null)) && above.every((u) => isClosed(u, view.state)) && !d.carries.some((w) => (isOn(devices, w, view.state) || d.id === w) && isShort(w)))
       list.push({ step: { do: 'close', device: d.id, first: [], out: [] }, minutes: costs.flick + WATCH_MIN, results: results(map, d, closedIn(view.state, d)) });
-    if (!somethingTrips(now)) continue;
+    if (!somethingTrips(now) || !residualsAsked(now, devices)) continue;
     // A device of one way is ramped as it stands: what its circuit leaks counts along.
     if (d.kind === 'rcbo' && holds(d) && above.every((u) => isClosed(u, view.state))) list.push({ step: { do: 'ramp', device: d.id, first: [] }, minutes: MINUTES.ramp + (isClosed(d, view.state) ? 0 : costs.flick), results: rampResults(d, 'in', closedIn(view.state, d)) });
     if (d.kind !== 'rcd') continue;
@@ -67,6 +67,9 @@ export function closings(now: Now, costs: Costs): Candidate[] {
   }
   return somethingTrips(now) ? [...list, ...alone(now, devices, costs)] : list;
 }
+
+/** Are residual devices what it is about? Where a breaker goes, working them says nothing of it, until one of them is seen to go too. */
+const residualsAsked = (now: Now, devices: readonly Protection[]): boolean => now.view.asked.complaint !== 'mcb trips' || devices.some((d) => d.residualMa !== null && seenToTrip(now, d));
 
 /** Which device is quicker, and how quick, was seen when it tripped before. */
 export const holdsOrTrips = (closed: Protection, trips: Protection, state: WorkState): LiveObservation[] => [null, trips.id].map((tripped) => ({ test: { kind: 'closed', device: closed.id, result: tripped === null ? 'holds' : 'at once', tripped }, state }));

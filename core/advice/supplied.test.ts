@@ -37,3 +37,14 @@ test('what went of one way may stand off: until it is told or seen how it stands
   play.record({ type: 'liveRead', test: { kind: 'closed', device: 'w3', result: 'holds', tripped: null } });
   expect(measured()).toEqual([]);
 });
+
+test('a breaker that goes is no matter for residual devices: none is ramped or closed for it until one goes too', () => {
+  const scenario: Scenario = { id: 's', name: 'S', agreedMin: 90, seed: 4, phrase: '6 ways', map, faults: [], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } };
+  const play = new Play(scenario, 1e12);
+  play.record({ type: 'answered', question: 'went', answer: 'w5' });
+  const residual = protectionsOf(map).filter((d) => d.kind === 'rcd').map((d) => d.id);
+  const worked = (): string[] => (new Advisor().advise(play.view) as Advice).liveSteps.flatMap(({ step }) => ((step.do === 'ramp' || step.do === 'close') && residual.includes(step.device) ? [step.device] : []));
+  expect(worked()).toEqual([]);
+  play.record({ type: 'liveRead', test: { kind: 'closed', device: 'w3', result: 'at once', tripped: residual[0] ?? '' } });
+  expect(worked().length).toBeGreaterThan(0);
+});

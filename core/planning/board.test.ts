@@ -166,3 +166,19 @@ test('after plugs were moved their own circuits are read, at the board and at th
     for (const way of moved === one ? ['W1'] : ['W1', 'W2']) expect(probes.some((p) => [...p.from, ...p.to].includes(`p0:${way}`))).toBe(true);
   }
 });
+
+test('a long lead from a point goes to its own circuit’s terminals and to the bars, wherever it is put first', () => {
+  const drawn = editMap(draft('4 ways'), { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const own = new Set(circuitOfWay(map, 'w2').points.map((p) => p.id));
+  const ways = partsOf(map, ['way', 'pole']);
+  const situation: Situation = { state: { ...untouched, off: ways, opened: ['p0'] }, at: ['p0'], proved: new Set(['p0', ...own]), unreachable: new Set(), longLead: true };
+  for (const point of own) {
+    const actions: Action[] = [{ do: 'open', point }];
+    const probes = probesFor(map, situation, actions.reduce(applyAction, situation.state), actions, () => ['continuity']);
+    const long = probes.filter((p) => [...p.from, ...p.to].some((k) => pointOfPlace(map, k) === point) && [...p.from, ...p.to].some((k) => pointOfPlace(map, k) === 'p0'));
+    expect(long.length).toBeGreaterThan(0);
+    for (const k of long.flatMap((p) => [...p.from, ...p.to])) expect(k).not.toMatch(/^p0:W[134]$/);
+  }
+});

@@ -85,7 +85,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
       for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
     for (const a of anchors) {
       if (a.id === p.id) continue;
-      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y) && sameCircuit(x, p.id)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
+      for (const x of sets.get(a.id)?.spots ?? []) for (const y of here.spots) if (sameLane(x, y) && sameCircuit(x, p.id) && sameCircuit(y, a.id)) add({ fn: 'continuity', from: [x.place], to: [y.place] });
     }
   }
   return [...probes.values()];

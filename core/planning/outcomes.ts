@@ -301,6 +301,9 @@ export function bandsBetween(f: Forecast, weight: Float64Array, cuts: readonly n
   }).filter((b) => b.mass.reduce((s, x) => s + x, 0) > 1e-3);
 }
 
+/** No foreseen value is sharper than this, in y. */
+const LEAST_SD = 0.01;
+
 /** Cuts in the widest gaps between predicted values, off scale always apart. */
 export function classCuts(f: Forecast, weight: Float64Array, most: number): number[] {
   const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
@@ -311,7 +314,8 @@ export function classCuts(f: Forecast, weight: Float64Array, most: number): numb
   for (let i = 1; i < points.length; i++) {
     const a = points[i - 1] as { y: number; sd: number };
     const b = points[i] as { y: number; sd: number };
-    gaps.push({ at: (a.y + b.y) / 2, size: (b.y - a.y) / (a.sd + b.sd + 0.02), low: a.y + a.sd, high: b.y - b.sd });
+    // As many s.d. from the one as from the other: what may be anything from here on begins where the figure before it ends.
+    gaps.push({ at: a.y + ((b.y - a.y) * (a.sd + LEAST_SD)) / (a.sd + b.sd + 2 * LEAST_SD), size: (b.y - a.y) / (a.sd + b.sd + 2 * LEAST_SD), low: a.y + a.sd, high: b.y - b.sd });
   }
   const chosen = gaps.filter((g) => g.size > 0.5).sort((a, b) => b.size - a.size).slice(0, most - 1).map((g) => roundCut(f, g.at, g.low, g.high));
   return chosen.sort((a, b) => a - b);

@@ -54,6 +54,26 @@ test('nothing is owed before anything is mended', () => {
   expect(proofOf(view)).toBe('nothing mended');
 });
 
+test('a cable that was mended owes the earth and the polarity beyond it, in its own circuit, before power', () => {
+  const job = new Mended('radial, 3', 'contact s2:LN', 's2');
+  expect(job.owed('continuity').map((i) => i.id)).toEqual(['continuity E p3']);
+  expect(job.owed('polarity').map((i) => i.id)).toEqual(['polarity p3']);
+  // A contact in an accessory whose cores stayed where they were owes neither; one whose cable was taken out of it does.
+  expect(new Mended('radial, 3', 'contact p2:LN', 'p2').owed('continuity')).toEqual([]);
+  const parted = new Mended('radial, 3', 'contact p2:LN', 'p2');
+  parted.add({ type: 'opened', point: 'p2' }, { type: 'tookOut', point: 'p2', ends: endsAtPoint(parted.map, 'p2').slice(0, 3).map((e) => e.key) });
+  expect(parted.owed('continuity').map((i) => i.id)).toEqual(['continuity E p3']);
+  // Line goes through the switch, earth does not.
+  const lights = new Mended('lights, 3, one switch', 'contact s2:LN', 's2');
+  expect(lights.owed('continuity').map((i) => i.through)).toEqual([[]]);
+  expect(lights.owed('polarity').map((i) => i.through)).toEqual([['p1.sw']]);
+  // On a board the furthest point is the circuit's own, however long another is.
+  const board = new Mended('3 ways', 'contact s2:LN', 's2', { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 2' }, false);
+  const own = board.owed('continuity').map((i) => i.id);
+  expect(own).toHaveLength(1);
+  expect(['c1', 'c3'].some((p) => own[0]?.includes(p))).toBe(false);
+});
+
 test('a series fault owes its own conductor at its points and at the furthest, expected from the cable: 17 m of 2.5 mm² and joints', () => {
   const job = new Mended('radial, 3', 'open s2:N', 's2');
   expect(job.owed('continuity').map((i) => i.id).sort()).toEqual(['continuity N p1', 'continuity N p2', 'continuity N p3']);
@@ -116,8 +136,8 @@ test('the middle of a ring is expected at half of each way: the two legs lie in 
   expect(job.item('continuity L p2').expectedOhm).toBeLessThan(metal + 0.03);
 });
 
-test('a contact owes every insulation pair, then line and neutral tied to earth with the loads back; no continuity', () => {
-  const job = new Mended('lights, 3, one switch', 'contact s2:LE', 's2');
+test('a contact owes every insulation pair, then line and neutral tied to earth with the loads back; in an accessory whose cores stayed in no continuity', () => {
+  const job = new Mended('lights, 3, one switch', 'contact p2:LE', 'p2');
   expect(job.owed('insulation').map((i) => i.id)).toEqual(['insulation LN', 'insulation LE', 'insulation NE']);
   expect(job.owed('continuity')).toEqual([]);
   const [tied] = job.owed('insulationLoadsBack');

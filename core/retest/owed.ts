@@ -1,6 +1,6 @@
 import { LEAST_LOAD_OHM } from '../belief';
 import { suspectsOf, touches, type Suspect, type SuspectKind } from '../faults';
-import { allEnds, boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, roleOfPlace, sectionOfPlace, terminalKey, type Installation } from '../installation';
+import { allEnds, boardOf, circuitsOf, endName, endsAtPoint, faceKey, findPoint, isTwoWay, landingOf, loadsOf, pointOfPlace, roleOfPlace, sectionOfPlace, terminalKey, type Installation } from '../installation';
 import type { JobView, MendView, ReadingView } from '../job';
 import { OPEN_ABOVE_OHM } from '../network';
 import { probeKey, respond, StateModel, type Probe } from '../probes';
@@ -60,7 +60,7 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
     const r = model.sound(probe);
     return r ? Math.min(respond(r, 0, 0, 1), OPEN_ABOVE_OHM) : Infinity;
   };
-  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, key: '', through: code === 'continuity' || code === 'ring' ? switches : [], leastOhm });
+  const item = (code: RetestItem['code'], name: string, probe: Probe, when: RetestItem['when'], leastOhm: number | null): RetestItem => ({ id: `${code} ${name}`, code, mend: id, probe, expectedOhm: expected(probe), when, live: null, key: '', through: code === 'polarity' || ((code === 'continuity' || code === 'ring') && name.startsWith('L')) ? switches : [], leastOhm });
   const switches = switchesOf(map, mend.event.place);
   const items: RetestItem[] = [];
   const kind = classOf(suspect?.kind ?? 'looseEnd');
@@ -93,6 +93,11 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
         items.push(item('continuity', `${role} ${point}`, probe, 'rejoined', null));
       }
     for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
+  }
+  // Cores that were cut or taken out to clear a contact are made again: what depends on them beyond has its earth, and the right core, before power.
+  if (kind === 'contact' && !legs.length && furthest && (map.sections.some((s) => s.id === mend.event.place) || circuitEnds(map, mend.event.place).some((k) => wasOut.has(k) && pointOfPlace(map, k) !== board.id))) {
+    items.push(item('continuity', `E ${furthest}`, { fn: 'continuity', from: [boardPlace('E')], to: [touchPlace(map, furthest, 'E')] }, 'rejoined', null));
+    items.push(item('polarity', furthest, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, furthest, 'N')] }, 'rejoined, loads out', 1e5));
   }
   for (const [a, b] of [['L', 'N'], ['L', 'E'], ['N', 'E']] as const)
     items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(a)], to: [boardPlace(b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
@@ -153,9 +158,11 @@ function pointsOf(map: Installation, place: string): string[] {
 function furthestPoint(map: Installation, model: StateModel, place: string): string | null {
   const board = boardOf(map)?.id ?? '';
   const line = terminalKey(board, landingOf(map, place).line);
+  const circuits = circuitsOf(map);
+  const own = circuits.get(place.split('.')[0] ?? '');
   let best: { point: string; ohm: number } | null = null;
   for (const p of map.points) {
-    if (p.kind === 'board' || p.reach === 'never') continue;
+    if (p.kind === 'board' || p.reach === 'never' || (own !== undefined && circuits.get(p.id) !== own)) continue;
     const r = model.sound({ fn: 'continuity', from: [line], to: [terminalKey(p.id, 'L')] });
     const ohm = r ? respond(r, 0, 0, 1) : 0;
     if (ohm < 1e5 && (!best || ohm > best.ohm)) best = { point: p.id, ohm };
