@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { Effort, hold, hunt, putBackEverything, readRetests, toTrace, walkPottery } from './helpers';
+import { Effort, hold, hunt, putBackEnds, readRetests, toTrace, walkPottery } from './helpers';
 
 test('a ten-way board with labels is drafted in less than 60 seconds; a cell takes at most 4 taps', async ({ page }) => {
   await page.goto('/');
@@ -41,7 +41,7 @@ for (const wide of [false, true])
     await page.getByTestId('to-right').click();
     await page.locator('[data-testid^="mend-contact"]').first().click();
     await page.getByTestId('record-mend').click();
-    await putBackEverything(page);
+    await putBackEnds(page);
     await readRetests(page);
     await hold(page.getByTestId('loads-in'));
     await readRetests(page);

@@ -160,22 +160,34 @@ async function readAndKeep(page: Page): Promise<void> {
   }
 }
 
-/** Puts everything on the list back, holds item after item. */
-export async function putBackEverything(page: Page): Promise<void> {
+/** Puts every end on the list back, hold after hold. */
+export const putBackEnds = (page: Page): Promise<void> => holdAll(page, 'back-');
+
+/** The covers, when what is read behind them has been read. */
+export const coversOn = (page: Page): Promise<void> => holdAll(page, 'cover-');
+
+async function holdAll(page: Page, prefix: string): Promise<void> {
   for (let i = 0; i < 30; i++) {
-    const item = page.locator('[data-testid^="back-"], [data-testid^="cover-"]').first();
+    const item = page.locator(`[data-testid^="${prefix}"]`).first();
     if ((await item.count()) === 0) return;
     await holdAway(page.getByTestId((await item.getAttribute('data-testid')) ?? ''));
   }
 }
 
-/** Reads with the practice tester every retest that the state of the work allows now. */
+/** Reads with the practice tester every retest that the state of the work allows; takes covers off and proves points that it needs. */
 export async function readRetests(page: Page): Promise<void> {
-  for (let i = 0; i < 30; i++) {
-    const read = page.locator('[data-testid^="read-"]:not([aria-disabled="true"])').first();
-    if ((await read.count()) === 0) return;
-    await read.click();
-    await readAndKeep(page);
+  const first = (selector: string): Locator => page.locator(selector).first();
+  for (let i = 0; i < 60; i++) {
+    if (await page.getByTestId('prove-title').count()) await prove(page);
+    else if (await first('[data-testid^="read-"]:not([aria-disabled="true"])').count()) {
+      await first('[data-testid^="read-"]:not([aria-disabled="true"])').click();
+      await readAndKeep(page);
+    } else if (await first('[data-testid^="uncover-"]').count()) await hold(first('[data-testid^="uncover-"]'));
+    else if (await first('[data-testid^="make-dead-"]').count()) {
+      await first('[data-testid^="make-dead-"]').click();
+      await page.getByTestId('prove-title').waitFor();
+    } else if (await page.getByTestId('proof').count()) return;
+    else await page.waitForTimeout(200);
   }
 }
 

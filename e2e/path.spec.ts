@@ -1,7 +1,7 @@
 import { expect, test } from '@playwright/test';
 import { readFileSync } from 'node:fs';
 import { deriveJob, parseJobFile } from '../core/job';
-import { hold, hunt, prove, putBackEverything, readRetests, secure, takeApart, toTrace, walkPottery } from './helpers';
+import { coversOn, hold, hunt, prove, putBackEnds, readRetests, secure, takeApart, toTrace, walkPottery } from './helpers';
 
 /** Truths of the pottery with other seeds: the verdict must name the place that is really wrong. */
 const hunts = [
@@ -40,12 +40,14 @@ test('from the verdict to the proven repair, the report and its files', async ({
   await page.locator('[data-testid^="mend-contact"]').first().click();
   await page.getByTestId('record-mend').click();
   await expect(page.getByTestId('proof')).toContainText('Not proved');
-  await putBackEverything(page);
-  await expect(page.getByTestId('power-gate')).toHaveCount(0);
+  await putBackEnds(page);
   await readRetests(page);
   await expect(page.getByTestId('retest-insulationLoadsBack L+N E')).toContainText('When the loads are back in');
   await hold(page.getByTestId('loads-in'));
   await readRetests(page);
+  await expect(page.getByTestId('power-gate')).toHaveCount(1);
+  await coversOn(page);
+  await expect(page.getByTestId('power-gate')).toHaveCount(0);
   for (const live of ['loop', 'rcd', 'function']) {
     await page.getByTestId(`hand-live ${live}`).click();
     if (live === 'function') {

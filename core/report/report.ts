@@ -174,7 +174,7 @@ function customerPage(view: JobView, found: readonly string[], proved: boolean):
     ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)] : []),
     ...view.leftSafe.map((l) => `Left safe, not in use: ${view.map ? itemWords(view.map, l.item) : l.item} (${l.why}).`),
   ];
-  const lines = [...first, found.length ? `Found: ${found.join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint)];
+  const lines = [...first, found.length ? `Found: ${[...new Set(found)].join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint)];
   const mended = view.mends.filter((m) => m.event.how !== 'left safe').length;
   const left = view.mends.length - mended;
   if (mended) lines.push(proved ? 'It was mended and tested again; every test was met.' : 'It was mended. Some of the tests that prove it are still to be done.');

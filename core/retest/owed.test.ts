@@ -303,6 +303,25 @@ test('the reading before the repair stands beside the one after', () => {
   expect([result?.before?.event.displayed, result?.reading?.event.displayed]).toEqual([{ above: 1e5 }, { ohm: 0.2 }]);
 });
 
+test('what loads showed before the repair does not stand beside the insulation after it; what passed with loads in does', () => {
+  const before = (displayed: object, loadsOut: boolean): unknown => {
+    const drafted = new Mended('3 ways', 'loose s2@b:N', 's2', null, false);
+    const item = drafted.item('insulation LN');
+    const loads = drafted.map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
+    const events: object[] = [
+      { type: 'drafted', phrase: '', map: drafted.map },
+      ...(loadsOut ? [{ type: 'loadsMoved', parts: loads, out: true }] : []),
+      { type: 'read', probe: item.probe, displayed, unit: 'MΩ', conditions: [], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null },
+      { type: 'mended', suspect: 'loose s2@b:N', place: 's2', how: 'repaired', text: '', explains: 'yes' },
+    ];
+    const view = deriveJob(events.map((e, i) => ({ ...e, id: `x${i}`, at }) as JobEvent), at);
+    return retestResults(view).find((r) => r.item.id === item.id)?.before?.event.displayed ?? null;
+  };
+  expect(before({ ohm: 2e4 }, false)).toBeNull();
+  expect(before({ ohm: 2e4 }, true)).toEqual({ ohm: 2e4 });
+  expect(before({ ohm: 2e8 }, false)).toEqual({ ohm: 2e8 });
+});
+
 test('of a circuit whose board is not drawn it is asked whether there is an RCD; where there is none no time is owed, where the map shows one the answer does not count', () => {
   const single = new Mended('radial, 3', 'open s2:N', 's2');
   expect(retestTitle(single.map, single.item('live rcd'))).toBe('RCD, if there is one: trip time at its rated current, and the test button');

@@ -225,11 +225,13 @@ export function retestResults(view: JobView, profile: Profile = profiles.gb): Re
     const probe = item.probe as Probe;
     const usable = view.readings.filter((r) => !r.struck && !r.parked && probeKey(r.event.probe) === probeKey(probe));
     const reading = [...usable].reverse().find((r) => r.epoch === view.epoch && firstDo(map, item, r.state) === null) ?? null;
-    const before = usable.find((r) => r.epoch < view.epoch) ?? null;
+    const throughLoads = (r: ReadingView): string[] => (loadMayShow(map, item, r) ? loadsToTakeOut(map, item, r.state, true) : []);
+    // What a load showed was no insulation: beside the reading after the repair it would pass for a fault that was mended.
+    const before = usable.find((r) => r.epoch < view.epoch && (item.code !== 'insulation' || meets(item, r) || !throughLoads(r).length)) ?? null;
     const skipped = view.live.get(item.id);
     if (!reading) return { item, reading: null, before, verdict: skipped?.because ? 'not done' : 'open', because: skipped?.because ?? '' };
     if (meets(item, reading)) return { item, reading, before, verdict: 'met', because: '' };
-    const loadsIn = loadMayShow(map, item, reading) ? loadsToTakeOut(map, item, reading.state, true) : [];
+    const loadsIn = throughLoads(reading);
     return { item, reading, before, verdict: loadsIn.length ? 'open' : 'not met', because: '', loadsIn };
   });
 }

@@ -43,8 +43,8 @@ export function liveExpected(live: LiveRetest, limit: LiveLimit | null): string 
 }
 
 export function retestExpected(item: RetestItem): string {
-  if (item.leastOhm === 1e5) return 'no path';
+  if (item.leastOhm === 1e5) return 'exp. no path';
   if (item.leastOhm !== null) return `at least ${formatOhm(item.leastOhm)}`;
   if (item.expectedOhm === null) return 'by hand';
-  return item.expectedOhm > 1e5 ? 'no path' : `exp. ${formatOhm(item.expectedOhm)}`;
+  return item.expectedOhm > 1e5 ? 'exp. no path' : `exp. ${formatOhm(item.expectedOhm)}`;
 }

@@ -159,3 +159,16 @@ test('with some ways off every way of a board is asked by itself', async () => {
   const asked = await everyPairZero();
   for (let way = 1; way <= 6; way++) expect(asked.some((a) => new RegExp(`way ${way}\\b`, 'i').test(a))).toBe(true);
 });
+
+test('a point that was proved by pairs alone is asked again where earth may be broken', async () => {
+  routeParams.points = 'p2';
+  routeParams.back = 'right';
+  const byPairs = new JobMaker('radial, 3').secured().proved('p0').add({ type: 'proved', point: 'p2', checks: [{ from: 'L', to: 'N', volt: 0, bleep: false }, { from: 'L', to: 'E', volt: 0, bleep: false }, { from: 'E', to: 'N', volt: 0, bleep: false }], earthPlace: '' });
+  await renderJob(byPairs, <DeadScreen />);
+  expect(screen.getByTestId('prove-title').textContent).toBe('Outlet 2');
+  await type('The independent earth', 'rod in the yard');
+  await pressId('indicator-before');
+  await everyPairZero();
+  await pressId('indicator-after');
+  expect(routes.at(-1)).toContain('/right');
+});

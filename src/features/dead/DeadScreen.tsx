@@ -4,6 +4,7 @@ import { ScrollView, View } from 'react-native';
 import { Button, Choice, Label, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
+import { safetyOf } from '@core/advice';
 import { boardOf } from '@core/installation';
 import { provesAsOne } from '@core/safety';
 import { pointName } from '@core/wording';
@@ -14,11 +15,14 @@ import { SecureForm } from './SecureForm';
 export function DeadScreen() {
   const { view, advice, file } = useJob();
   const router = useRouter();
-  const params = useLocalSearchParams<{ point?: string; points?: string }>();
+  const params = useLocalSearchParams<{ point?: string; points?: string; back?: string }>();
   const { map } = view;
   const wanted = (params.points ?? '').split(',').filter(Boolean);
   const board = map ? (boardOf(map)?.id ?? '') : '';
-  const next = wanted.find((p) => !view.proofs.has(p)) ?? (view.proofs.has(board) ? null : board);
+  const { proved } = safetyOf(view);
+  // Where earth or neutral may be broken, a proof by pairs alone is none.
+  const isProved = (p: string): boolean => proved.get(p) === true || (proved.has(p) && advice?.earthDoubt === false);
+  const next = wanted.find((p) => !isProved(p)) ?? (view.proofs.has(board) ? null : board);
   const [picked, setPicked] = useState<string | null>(null);
   const point = picked ?? next;
   if (!map)
@@ -36,7 +40,7 @@ export function DeadScreen() {
       {proving ? (
         <ProvePoint key={`${point} ${view.everyProof.length}`} map={map} point={point} mayJoin={provesAsOne(map, point, advice?.fedElsewhere ?? 1, view.asked.seen, view.secured?.second ?? null)} toEarth={advice?.earthDoubt ?? true} onDone={() => {
           setPicked(null);
-          if (!wanted.some((p) => p !== point && !view.proofs.has(p))) router.replace(`/job/${file.id}/trace`);
+          if (!wanted.some((p) => p !== point && !isProved(p))) router.replace(`/job/${file.id}/${params.back === 'right' ? 'right' : 'trace'}`);
         }} others={map.points.filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: `${p.name}${view.proofs.has(p.id) ? ' ✓' : ''}` }))} onPick={setPicked} />
       ) : (
         <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 720, width: '100%', paddingBottom: 40 }}>

@@ -50,8 +50,25 @@ test('retests show what is expected before they are read, and wait until all is 
   expect(screen.getByTestId('read-continuity N p3').getAttribute('aria-disabled')).toBe('true');
 });
 
-test('a retest is read on the pad and judged: met inside its bounds, not met outside', async () => {
+test('a retest is not read before its points are proved and its covers are off; covers wait for it', async () => {
   const job = rejoined();
+  await renderJob(job, <RightScreen />);
+  expect(screen.getByTestId('waits-p0').textContent).toContain('dead retests first');
+  expect(screen.getByTestId('read-continuity N p3').getAttribute('aria-disabled')).toBe('true');
+  expect(screen.getByTestId('needs-continuity N p3').textContent).toContain('Prove dead first');
+  await pressId('make-dead-continuity N p3');
+  expect(routes.at(-1)).toMatch(/dead\?points=p3&back=right/);
+});
+
+test('with the board’s cover on again a retest asks for it off first, and then for its proof', async () => {
+  await renderJob(rejoined().proved('p3').add({ type: 'coverOn', point: 'p0' }), <RightScreen />);
+  const row = 'needs-insulation LN';
+  expect(screen.getByTestId(row).textContent).toContain('It is read with the cover off: Board');
+  expect(screen.getByTestId('read-insulation LN').getAttribute('aria-disabled')).toBe('true');
+});
+
+test('a retest is read on the pad and judged: met inside its bounds, not met outside', async () => {
+  const job = rejoined().proved('p3');
   await renderJob(job, <RightScreen />);
   await pressId('read-continuity N p3');
   for (const k of ['9']) await pressId(`key-${k}`);

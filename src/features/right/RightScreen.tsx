@@ -11,6 +11,7 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
+import { behindCovers, RetestNeeds, retestNeeds } from './RetestNeeds';
 import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList } from '@core/safety';
@@ -38,6 +39,7 @@ export function RightScreen() {
   const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
+  const readBehind = new Set(results.flatMap((r) => (r.item.probe && (r.verdict === 'open' || r.verdict === 'not met') ? behindCovers(map, view, r.item.probe) : [])));
   const failed = results.some((r) => r.verdict === 'not met');
   const unplugging = results.find((r) => stillIn(view, r).length > 0);
   const proof = proofOf(view, profile);
@@ -81,6 +83,7 @@ export function RightScreen() {
           <View key={i.item} style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
             <View style={{ flex: 1, minWidth: 220 }}><PutBackRow item={i} /></View>
             {i.kind !== 'lock' && !view.leftSafe.some((l) => l.item === i.item) ? <LeaveSafe item={i.item} /> : null}
+            {i.kind === 'cover' && readBehind.has(i.point) ? <Words at="small" colour="soft" style={{ flexBasis: '100%' }} testID={`waits-${i.point}`}>Its dead retests first: they are read with this cover off.</Words> : null}
             {view.leftSafe.filter((l) => l.item === i.item).map((l) => <Words key={l.id} at="small">{`left safe: ${l.why}`}</Words>)}
           </View>
         ))}
@@ -168,7 +171,7 @@ function stillIn(view: JobView, { item, loadsIn, verdict }: RetestResult): strin
 }
 
 function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /** Offered at the first row that waits for it. */ unplug: readonly string[]; onRead: () => void; onSkip: () => void }) {
-  const { view, record } = useJob();
+  const { view, record, advice } = useJob();
   const { colour } = useTheme();
   const [profile] = useProfile();
   const { map } = view;
@@ -178,6 +181,7 @@ function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /
   const atBoard = view.secured !== null && view.state.opened.includes(board) && view.proofs.has(board);
   const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
+  const needs = item.probe && !first && verdict !== 'met' ? retestNeeds(map, view, item.probe, advice?.earthDoubt ?? true) : [];
   const plugged = (result.loadsIn ?? []).some((k) => !view.state.loadsOut.includes(k));
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
@@ -194,11 +198,12 @@ function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /
       {verdict === 'met' && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
       {verdict === 'met' ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>
-          {item.probe ? <Button label="Read" grow disabled={item.probe !== null && first !== null} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
+          {item.probe ? <Button label="Read" grow disabled={first !== null || needs.length > 0} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
           {item.probe ? <Button label="Not done" grow onPress={onSkip} /> : null}
         </View>
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
+      {needs.length ? <RetestNeeds map={map} needs={needs} id={item.id} /> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {plugged ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
       {unplug.length ? <HoldButton label={`Loads out: ${unplug.length}`} onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
