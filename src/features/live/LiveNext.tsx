@@ -67,7 +67,7 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
     return (
       <View style={card} testID="live-next">
         <Label>Next here</Label>
-        <Words bold at="lead" role="status">{thinking ? 'Working out the next step' : 'Nothing with the supply on tells more'}</Words>
+        <Words bold at="lead" role="status">{thinking ? 'Working out the next step' : 'No step with the supply on is worth its minutes now'}</Words>
         {thinking ? null : <Button label="Make dead" kind="main" onPress={() => router.replace(`/job/${file.id}/dead`)} testID="live-on" />}
       </View>
     );
