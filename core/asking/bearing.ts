@@ -1,5 +1,5 @@
 import type { Suspect } from '../faults';
-import { findSection, type Installation } from '../installation';
+import { findPoint, findSection, type Installation } from '../installation';
 import type { Asked } from '../job';
 import { feltAs } from './felt';
 import { cleanFactor } from './looking';
@@ -64,8 +64,21 @@ export function shifted(map: Installation, suspects: readonly Suspect[], asked: 
   const total = weighed.reduce((sum, x) => (traitOf(x.s) === null ? sum : sum + x.weight), 0);
   return weighed.map(({ s, weight }) => {
     const felt = feltAs(asked.complaint, s);
-    return { ...s, prior: traitOf(s) === null ? weight : (weight / total) * (1 - doubts), ...(felt ? { felt } : {}) };
+    return { ...s, ...maybeOut(map, s, asked), prior: traitOf(s) === null ? weight : (weight / total) * (1 - doubts), ...(felt ? { felt } : {}) };
   });
+}
+
+/** Told that it holds with everything unplugged, people leave it so: how likely what is faulty is not in when somebody comes to measure. */
+const LEFT_OUT = 0.6;
+
+/** An appliance that nobody has stated may not be in, where it was told that unplugging cured it: until it is plugged in again no reading says anything of it. */
+function maybeOut(map: Installation, s: Suspect, asked: Asked): Pick<Suspect, 'beyond'> | null {
+  if (s.kind !== 'loadFault' || asked.answers.unplugged !== 'cured') return null;
+  const [id = '', part] = s.place.split('.');
+  const point = findPoint(map, id);
+  const load = point?.elements.find((e) => e.id === part);
+  if ((point?.kind !== 'outlet' && point?.kind !== 'undrawn') || load?.kind !== 'load' || !load.implied || !load.unplugs) return null;
+  return { beyond: [...(s.beyond ?? []).map((x) => ({ ...x, share: x.share * (1 - LEFT_OUT) })), { share: LEFT_OUT, parts: [], way: s.place, plug: true }] };
 }
 
 /** Is the suspect at the place, or on a cable that ends there? */

@@ -53,8 +53,11 @@ export interface Suspect {
   readonly beyond?: readonly Beyond[];
   /** Where this is another suspect with two-way switches on their other throws (of `asTheyStand` alone). */
   readonly thrown?: { readonly suspect: Suspect; readonly parts: readonly string[] };
-  /** Where this is another suspect behind a switch that may be off, on a way that nobody has drawn (of `asTheyStand` alone): no line reaches it until all switches of that way are on. */
-  readonly behind?: { readonly suspect: Suspect; readonly way: string };
+  /**
+   * Where this is another suspect behind a switch that may be off, on a way that nobody has drawn (of `asTheyStand` alone): no line reaches it
+   * until all switches of that way are on. `plug`: it is a load that may be out (`way`: its `point.element`), and nothing reaches it until it is in for certain.
+   */
+  readonly behind?: { readonly suspect: Suspect; readonly way: string; readonly plug: boolean };
   /** Where it sits in the network, for the closed formulas. */
   readonly site: Site;
 }
@@ -62,9 +65,9 @@ export interface Suspect {
 /**
  * How switches that nobody has recorded may keep a suspect from the leads: two-way switches, by part, on their other throws, each set of
  * them weighed like the record, for nobody can see which throw is made; or, with none named, a switch of a way that nobody has drawn,
- * by the point that stands for it, beyond which no line reaches. `share`: how much of the suspect lies so.
+ * by the point that stands for it, beyond which no line reaches, or (`plug`) a load that may be out, by `point.element`. `share`: how much of the suspect lies so.
  */
-export interface Beyond { readonly share: number; readonly parts: readonly string[]; readonly way?: string }
+export interface Beyond { readonly share: number; readonly parts: readonly string[]; readonly way?: string; readonly plug?: boolean }
 
 export type Site =
   | { readonly on: 'nothing' }
@@ -112,7 +115,7 @@ export function suspectsOf(installation: Installation, priors: KindPriors = trad
 
 /** The suspects, and once more those that switches may keep from the leads, with the switches so. */
 export const asTheyStand = (suspects: readonly Suspect[]): Suspect[] =>
-  [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts, way }): Suspect => (way === undefined ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} unseen`, site: { on: 'nothing' }, behind: { suspect: s, way } })))];
+  [...suspects, ...suspects.flatMap((s) => (s.beyond ?? []).map(({ parts, way, plug = false }): Suspect => (way === undefined ? { ...s, thrown: { suspect: s, parts } } : { ...s, id: `${s.id} ${plug ? 'not in' : 'unseen'}`, site: { on: 'nothing' }, behind: { suspect: s, way, plug } })))];
 
 /** What a suspect is in a state: the one behind a switch is that itself once all switches of its way are on. */
 export const asIn = (s: Suspect, state: Pick<WorkState, 'on'>): Suspect => (s.behind && state.on?.includes(s.behind.way) ? s.behind.suspect : s);

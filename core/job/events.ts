@@ -76,7 +76,7 @@ export const JobEvent = z.discriminatedUnion('type', [
   on('unlinked', { link: z.string() }),
   /** `found`: it stood so when it was met, nobody moved it. */
   on('switched', { part: z.string(), off: z.boolean(), found: z.boolean().optional() }),
-  /** All switches of ways that nobody has drawn are on, by the points that stand for them; or nobody knows any more. */
+  /** All switches of ways that nobody has drawn are on, by the points that stand for them, or loads are in and on, by `point.element`; or nobody knows any more. */
   on('switchesOn', { ways: z.array(z.string()).min(1), on: z.boolean() }),
   on('loadsMoved', { parts: z.array(z.string()).min(1), out: z.boolean() }),
   /** The record was wrong: what it had as out (a load, an end) or off (a switch) was still in all along. `now`: taken out since, or it stays in. */

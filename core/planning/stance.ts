@@ -1,4 +1,4 @@
-import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
+import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, loadsOf, moves, parsePlace, pointOfPlace, terminalKey, faceKey, type EndRef, type InnerElement, type Installation, type PlaceKey, type Point } from '../installation';
 import { isDoubtful } from '../belief';
 import { behindSwitches, endsAt } from './interest';
 import type { Probe } from '../probes';
@@ -15,7 +15,7 @@ export type Action =
   | { readonly do: 'unplug'; readonly point: string; readonly parts: readonly string[] }
   /** Loads that were out go in again: what is faulty in one of them shows. */
   | { readonly do: 'plugIn'; readonly point: string; readonly parts: readonly string[] }
-  /** All switches of ways that nobody has drawn are turned on, in one round; `point` is the first of those that stand for them. */
+  /** All switches of ways that nobody has drawn are turned on, in one round, or loads plugged in and on that may be out (by `point.element`); `point` is the first. */
   | { readonly do: 'switchesOn'; readonly point: string; readonly ways: readonly string[] }
   | { readonly do: 'link'; readonly point: string; readonly a: PlaceKey; readonly b: PlaceKey }
   | { readonly do: 'unlink'; readonly point: string; readonly link: string };
@@ -24,7 +24,7 @@ export type Action =
 export const atLoadOrSwitch = (a: Action): boolean => a.do === 'switch' || a.do === 'unplug' || a.do === 'plugIn' || a.do === 'switchesOn';
 
 /** Points where something is done: of loads that are moved in one round, or of ways, each. */
-export const pointsOf = (a: Action): readonly string[] => (a.do === 'unplug' || a.do === 'plugIn' ? a.parts.map(pointOfElement) : a.do === 'switchesOn' ? a.ways : [a.point]);
+export const pointsOf = (a: Action): readonly string[] => (a.do === 'unplug' || a.do === 'plugIn' ? a.parts.map(pointOfElement) : a.do === 'switchesOn' ? a.ways.map(pointOfElement) : [a.point]);
 
 export function applyAction(state: WorkState, a: Action): WorkState {
   if (a.do === 'open') return setCover(state, a.point, true);
@@ -45,9 +45,12 @@ export function actionMinutes(a: Action, c: Costs): number {
     return a.do === 'takeOut' ? c.split : c.rejoin;
   }
   if (a.do === 'unplug' || a.do === 'plugIn') return a.parts.length * c.unplug;
-  if (a.do === 'switchesOn') return a.ways.length * allSwitchesMin(c);
+  if (a.do === 'switchesOn') return a.ways.reduce((sum, w) => sum + (isLoad(w) ? c.unplug : allSwitchesMin(c)), 0);
   return { open: c.open, switch: c.flick, link: c.link, unlink: c.link }[a.do];
 }
+
+/** Does it name a load, not the point that stands for a way? */
+const isLoad = (key: string): boolean => key.includes('.');
 
 /** Switches that a way has, for the minutes. */
 const SWITCHES_OF_A_WAY = 5;
@@ -264,8 +267,15 @@ export function stances(installation: Installation, situation: Situation, intere
   const on = result.filter((a) => a.length === 1 && a[0]?.do === 'switch' && a[0].off && oneWay.has(a[0].part)).flat();
   if (on.length > 1) result.push(on);
   // What hangs behind switches of ways that nobody has drawn: one way after another, or all in one round.
-  const behind = installation.points.filter((p) => p.kind === 'undrawn' && !state.on?.includes(p.id) && interest(behindSwitches(p.id)) > BEHIND_A_SWITCH).map((p) => p.id);
-  for (const ways of behind.length > 1 ? [...behind.map((p) => [p]), behind] : behind.map((p) => [p])) result.push([{ do: 'switchesOn', point: ways[0] ?? '', ways }]);
+  const isHidden = (key: string): boolean => !state.on?.includes(key) && interest(behindSwitches(key)) > BEHIND_A_SWITCH;
+  const behind = installation.points.filter((p) => p.kind === 'undrawn' && isHidden(p.id)).map((p) => p.id);
+  // What may be out though nobody said so: a circuit's loads together, or the first half of them.
+  const perhapsOut = new Map<number | undefined, string[]>();
+  for (const p of installation.points)
+    for (const part of loadsOf(p).map((l) => elementKey(p.id, l.id))) if (!state.loadsOut.includes(part) && isHidden(part)) perhapsOut.set(circuits.get(p.id), [...(perhapsOut.get(circuits.get(p.id)) ?? []), part]);
+  const halves = [...perhapsOut.values()].map((parts) => parts.slice(0, Math.ceil(parts.length / 2)));
+  const rows = [...behind.map((p) => [p]), ...(behind.length > 1 ? [behind] : []), ...perhapsOut.values(), ...halves];
+  for (const ways of new Map(rows.map((r) => [r.join(), r])).values()) result.push([{ do: 'switchesOn', point: pointOfElement(ways[0] ?? ''), ways }]);
   return [...result, ...linkStances(installation, situation)];
 }
 

@@ -106,9 +106,9 @@ export class StateModel {
     return [...probe.from, ...probe.to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k)) && circuits.get(sectionOfPlace(this.installation, k)) === own);
   }
 
-  /** Behind a switch that may be off a fault on the line is out of reach of every line; from the neutral it is met through what is in there. */
+  /** Behind a switch that may be off a fault on the line is out of reach of every line; from the neutral it is met through what is in there. On a plug that is out it is out of reach of all. */
   private isUnseen(suspect: Suspect, { from, to }: Probe): boolean {
-    return suspect === asIn(suspect, this.state) && [...from, ...to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k)));
+    return suspect === asIn(suspect, this.state) && (suspect.behind?.plug === true || [...from, ...to].some((k) => !/^[NE]/.test(roleOfPlace(this.installation, k))));
   }
 
   /** The way that a probe's current takes under a suspect that changes the map; null where it runs as in the sound network. */

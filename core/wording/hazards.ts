@@ -10,7 +10,7 @@ export const hazardWords: Readonly<Record<HazardKind, string>> = {
 /** "L–E at Sink wall", "E whole, Board to Bench, as far as it is joined". */
 export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | 'conductors' | 'asFar'>): string {
   const apart = c.conductors.length > 1 ? `${[...c.conductors].join('–')} apart` : `${c.conductors} whole`;
-  return `${beliefPlaceName(map, c.place)}: ${apart}${c.asFar === 'joined' ? ', as far as it is joined' : c.asFar === 'switched on' ? ', but for what is behind a switch' : ''}`;
+  return `${beliefPlaceName(map, c.place)}: ${apart}${c.asFar === 'joined' ? ', as far as it is joined' : c.asFar === 'switched on' ? ', but for what is behind a switch or was not in' : ''}`;
 }
 
 /** The alarm for metal that was found live. */

@@ -9,8 +9,13 @@ export const setEnds = (s: WorkState, ends: readonly string[], out: boolean): Wo
 export const setOff = (s: WorkState, element: string, off: boolean): WorkState => ({ ...s, off: toggled(s.off, element, off) });
 /** Two-way switches on their other throws. */
 export const turned = (s: WorkState, parts: readonly string[]): WorkState => parts.reduce((acc, part) => setOff(acc, part, !acc.off.includes(part)), s);
-export const setLoadOut = (s: WorkState, load: string, out: boolean): WorkState => ({ ...s, loadsOut: toggled(s.loadsOut, load, out) });
-/** All switches of some ways that nobody has drawn are on, or nobody knows any more. */
+/** A load that was out and went back in is in for certain; of one that nobody moved that is not known. */
+export function setLoadOut(s: WorkState, load: string, out: boolean): WorkState {
+  const moved = { ...s, loadsOut: toggled(s.loadsOut, load, out) };
+  const isBack = !out && s.loadsOut.includes(load);
+  return isBack || s.on?.includes(load) ? { ...moved, on: toggled(s.on ?? [], load, isBack || !out) } : moved;
+}
+/** All switches of some ways that nobody has drawn are on, and some loads in; or nobody knows any more. */
 export const setSwitchesOn = (s: WorkState, points: readonly string[], on: boolean): WorkState => points.reduce((acc, p) => ({ ...acc, on: toggled(acc.on ?? [], p, on) }), s);
 export const setCover = (s: WorkState, point: string, opened: boolean): WorkState => ({ ...s, opened: toggled(s.opened, point, opened) });
 export const addLink = (s: WorkState, link: Link): WorkState => ({ ...s, links: [...s.links.filter((l) => l.id !== link.id), link] });

@@ -15,7 +15,7 @@ export const WorkState = z.looseObject({
   links: z.array(Link),
   /** Points whose cover is off. */
   opened: z.array(z.string()),
-  /** Ways that nobody has drawn with all their switches on, by the point that stands for them: what hangs behind these is reached. */
+  /** Ways that nobody has drawn with all their switches on, by the point that stands for them, and loads that are in for certain, by `point.element`: what hangs behind these is reached. */
   on: z.array(z.string()).optional(),
 });
 export type WorkState = z.infer<typeof WorkState>;
