@@ -231,16 +231,25 @@ export function touches(map: Installation, state: WorkState, costs: Costs): Cand
 }
 
 /** With everything back in and on, a clamp round each residual device: what leaks behind it as the place is used. */
-export function clampsInUse({ map, view: { state } }: Now, costs: Costs): Candidate[] {
-  return protectionsOf(map).filter((d) => d.residualMa !== null && d.kind !== 'main').map((d) => {
-    const step = { do: 'clamp', around: d.id, all: true } as const;
+export function clampsInUse(now: Now, costs: Costs): Candidate[] {
+  const { map, view: { state, asked } } = now;
+  const devices = protectionsOf(map).filter((d) => d.kind !== 'main');
+  // Where a breaker goes it is its line, against what it carries.
+  const went = wentDevice(map, asked);
+  const around = asked.complaint === 'mcb trips'
+    ? devices.filter((d) => d.ratingA !== null && (!went || d.id === went.id)).map((d) => ({ id: `${d.id}/L`, results: LINE_MA }))
+    : devices.filter((d) => d.residualMa !== null).map((d) => ({ id: d.id, results: CLAMP_MA }));
+  return around.map(({ id, results }) => {
+    const step = { do: 'clamp', around: id, all: true } as const;
     const used = beforeLive(map, state, step);
     // Power comes on with the cover on; it comes off again for the clamp.
     const minutes = MINUTES.coverOff + MINUTES.clamp + costs.reading + state.loadsOut.reduce((sum, k) => sum + plugMin(map, k, costs), 0) + costs.flick * used.before.filter((e) => e.type === 'switched').length;
-    return { step, minutes, results: CLAMP_MA.map((mA): LiveObservation => ({ test: { kind: 'clamp', around: d.id, mA, filtered: true, peak: false }, state: used.state })) };
+    return { step, minutes, results: results.map((mA): LiveObservation => ({ test: { kind: 'clamp', around: id, mA, filtered: true, peak: false }, state: used.state })) };
   });
 }
 
+/** Figures that a line in use may show, mA. */
+const LINE_MA = [300, 2000, 6000, 12e3, 20e3, 32e3, 50e3];
 const CLAMP_MA = [0.5, 2, 6, 15, 40, 300, 3000];
 
 /** A clamp round each device and way: the board's cover is off for it. */

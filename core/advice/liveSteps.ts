@@ -70,9 +70,18 @@ const CONDEMNS = 0.5;
 /** Is it a matter of milliamperes by now, which a clamp shows and a closing only weighs against a threshold? */
 const isByFigures = (now: Now): boolean => shareOfKind(now, 'standingLeak') + shareOfKind(now, 'rcdSensitive') > LEAKAGE_SUSPECTED;
 
-/** It tripped, reads sound and would be left: what leaks in use is measured first, which no dead test shows, behind the device that went. */
-export const measureFirst = (now: Now): boolean =>
-  now.view.asked.complaint === 'rcd trips' && now.observations.length > 0 && nothingWrong(now) >= LIKELY_FINE && !now.liveReadings.some(({ event: { test: t } }) => t.kind === 'clamp' && (protectionsOf(now.map).find((d) => d.id === t.around)?.residualMa ?? null) !== null);
+/** It tripped, reads sound and would be left: what leaks in use, or what runs together on a breaker, is measured first, which no dead test shows, behind the device that went. */
+export function measureFirst(now: Now): boolean {
+  const { map, view: { asked }, observations, liveReadings } = now;
+  if (observations.length === 0) return false;
+  const clamped = (what: (around: string) => boolean): boolean => liveReadings.some(({ event: { test: t } }) => t.kind === 'clamp' && what(t.around));
+  const devices = protectionsOf(map);
+  if (asked.complaint === 'rcd trips') return nothingWrong(now) >= LIKELY_FINE && !clamped((id) => (devices.find((d) => d.id === id)?.residualMa ?? null) !== null);
+  const overload = shareOfKind(now, 'overload');
+  return asked.complaint === 'mcb trips' && overload > OVERLOAD_SUSPECTED && nothingWrong(now) + overload >= LIKELY_FINE && !clamped((id) => id.endsWith('/L'));
+}
+/** Suspicion of too much on a breaker from which its line is measured before the rest is left. */
+const OVERLOAD_SUSPECTED = 0.1;
 
 /** What costs the same within a hundredth is done in the order of the board. */
 const inSteps = (cost: number): number => Math.round(Math.log(Math.max(cost, 1e-9)) * 100);

@@ -50,7 +50,7 @@ export function liveStepTitle(map: Installation, s: LiveDo): string {
 
 /** Why it comes before any dead reading, and what that takes where the work is locked off. */
 export function liveWhy(s: LiveDo, secured: boolean): string {
-  const why = s.do === 'clamp' && s.all === true ? 'It tripped and reads sound: what leaks in use shows only with everything on.' : secured ? 'Dead readings tell little more.' : 'It tells more for its minutes than making dead and reading would.';
+  const why = s.do === 'clamp' && s.all === true ? `It tripped and reads sound: ${s.around.endsWith('/L') ? 'how much runs on it together' : 'what leaks in use'} shows only with everything on.` : secured ? 'Dead readings tell little more.' : 'It tells more for its minutes than making dead and reading would.';
   return secured ? `${why} What is out goes back first, covers on, lock off: the list is in Put right.` : why;
 }
 
