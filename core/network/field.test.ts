@@ -1,5 +1,6 @@
 import { drawCase, families } from '../../bench/world';
 import { endKeyOf } from '../installation/keys';
+import { seededRandom } from '../numeric';
 import { planPhysics } from '.';
 import { Field } from './field';
 import { skeletonOf } from './skeleton';
@@ -22,4 +23,29 @@ test('parting a bridge parts its leakage: both sides together are the whole, and
         }
       }
   }
+});
+
+test('ohms between two nodes by their loops are those of the whole piece: rings, loads across, links and metal beside', () => {
+  let checked = 0;
+  for (let seed = 1; seed <= 10; seed++)
+    for (const family of [...families, 'board'] as const) {
+      const { plan, start } = drawCase(family, seed);
+      const board = plan.points.find((p) => p.kind === 'board');
+      const links = board ? [{ id: 'k', a: `${board.id}:N`, b: `${board.id}:E` }] : [];
+      const bridged = { ...plan, points: plan.points.map((p) => (p.kind === 'board' ? p : { ...p, metalOhm: 0.4 })) };
+      for (const state of [start, { ...start, out: [], off: [], loadsOut: [], links }]) {
+        const make = (): Field => new Field(skeletonOf(bridged, state, planPhysics));
+        const [whole, asked] = [make(), make()];
+        const random = seededRandom(seed);
+        for (let k = 0; k < 30; k++) {
+          const [a, b] = [random.integer(0, whole.nodeCount - 1), random.integer(0, whole.nodeCount - 1)];
+          if (whole.piece(a) !== whole.piece(b)) continue;
+          checked++;
+          const exact = whole.metal(a, b, a, b);
+          // Nothing of this field is solved: it goes by loops alone.
+          expect(Math.abs(asked.metalAcross(a, b) - exact)).toBeLessThan(1e-9 * (1 + exact));
+        }
+      }
+    }
+  expect(checked).toBeGreaterThan(500);
 });
