@@ -1,7 +1,7 @@
 import { behindWay, isTwoWay, loadsOf, protectionsOf, upstreamOf, type Installation, type Protection } from '../installation';
 import { turnedOn } from '../job';
 import { allSwitchesMin, plugMin, type Costs } from '../planning';
-import { elementKey, setLoadOut, type WorkState } from '../workstate';
+import { elementKey, isElementKey, setLoadOut, type WorkState } from '../workstate';
 import { closedIn, holdsOrTrips, isClosed, seenToHold, seenToTrip, SHORT_SUSPECTED, shortShare, WATCH_MIN, type Candidate } from './liveCandidates';
 import { somethingTrips, unseenShares, type Now } from './now';
 
@@ -35,7 +35,7 @@ export function loadTrials(now: Now, costs: Costs): Candidate[] {
     // Something more is put only on what was seen to hold: else it says no more than closing it does.
     const switches = isClosed(d, state) && seenToHold(now, d) ? switchesOff(now, ways.filter((w) => w.id === d.id || isClosed(w, state))) : new Map<string, number>();
     const turnOns = [...switches.values()].reduce((sum, x) => sum + x, 0) < WORTH_TURNING ? [] : sets([...switches.keys()].sort((a, b) => (switches.get(b) ?? 0) - (switches.get(a) ?? 0)), switches).map((some): Candidate => ({
-      step: { do: 'turnOn', device: d.id, parts: some }, minutes: some.reduce((sum, k) => sum + (k.includes('.') ? costs.walk + costs.flick : allSwitchesMin(costs)), 0) + costs.walk + WATCH_MIN, results: holdsOrTrips(d, d, turnedOn(state, some)),
+      step: { do: 'turnOn', device: d.id, parts: some }, minutes: some.reduce((sum, k) => sum + (isElementKey(k) ? costs.walk + costs.flick : allSwitchesMin(costs)), 0) + costs.walk + WATCH_MIN, results: holdsOrTrips(d, d, turnedOn(state, some)),
     }));
     // With less on it is closed what was seen to trip: the device itself or, where that holds, the way that is left off.
     if (!seenToTrip(now, d) && !outside.length) return turnOns;

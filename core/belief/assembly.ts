@@ -8,7 +8,6 @@ import { Earlier } from './earlier';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, ownOhm, scaleSlope, type Group } from './group';
 import { determinant3 } from './solve3';
-import type { Say } from './nuisance';
 import { PlanOff } from './planOff';
 import { CPC_TAIL, invert, LENGTH_TAIL, type Gaussian, type Tail } from './tails';
 
@@ -240,9 +239,9 @@ export abstract class Assembly {
       // Sound insulation, and what is off scale where the cell has more: no slope has a say in it.
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
-      if (insulation && nominal > 0 && (group.above ? flat || toY(group.fn, drawn) > group.y : flat)) {
-        const say = this.earlier.meet(n, suspect, drawn, (m) => respond(m.response(suspect), x, this.d, k));
-        value += group.above ? this.beyond(n, say, BEYOND_RANGE) : this.asSound(n, nominal);
+      if (flat || (group.above && nominal > 0 && toY(group.fn, drawn) > group.y)) {
+        this.earlier.meet(n, suspect, drawn, (m) => respond(m.response(suspect), x, this.d, k));
+        value += group.above ? this.offScale(n, BEYOND_RANGE) : this.asSound(n, nominal);
         continue;
       }
       const row = insulation ? this.insulationRow(n, suspect, r, x, k) : this.lengthRow(n, suspect, r, x, k);
@@ -299,12 +298,8 @@ export abstract class Assembly {
       const sd = Math.sqrt(own + extra + shared);
       const y = toY(group.fn, ohm) - moved;
       const say = this.earlier.meet(n, suspect, ohm, (m) => respond(m.response(suspect), x, this.d, k));
-      if (flat && !group.above) {
-        value += this.asSound(n, nominal);
-        continue;
-      }
       if (group.above) {
-        value += this.beyond(n, say, nominal > 0 && (flat || y > group.y) ? BEYOND_RANGE : normalCdf((y - group.y) / Math.max(sd, 0.02)));
+        value += this.offScale(n, normalCdf((y - group.y) / Math.max(sd, 0.02)));
         continue;
       }
       const residual = group.y - y;
@@ -352,11 +347,11 @@ export abstract class Assembly {
   }
 
   /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
-  private beyond(n: number, say: Say, p: number): number {
+  private offScale(n: number, p: number): number {
     const { slip } = this.groups[n] as Group;
-    this.earlier.shownWith(n, (1 - say.share) * p);
-    this.unlikely[n] = (1 - say.share) * p + say.density < 3 * slip * SLIP_OFF ? 1 : 0;
-    return Math.log((1 - slip) * ((1 - say.share) * p + say.density) + slip * SLIP_OFF + 1e-300);
+    const { share, density } = this.earlier.say;
+    this.unlikely[n] = (1 - share) * p + density < 3 * slip * SLIP_OFF ? 1 : 0;
+    return this.earlier.offScale(n, p);
   }
 
   /** A row for a reading of the cell's size with something else in, whose own ohms are lost beside it; cables are too. `value`: ln of the chance of that. */

@@ -13,7 +13,7 @@ import { Formulas, type AssumedIn } from './formulas';
 import { Grouping } from './grouping';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
-import { Memory, nameOfReadings, placeAt, putAt, type Kept } from './memory';
+import { Memory, nameOfReadings, standingOf, standAgain, type Kept } from './memory';
 import { blurs } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
@@ -290,10 +290,10 @@ export class BeliefEngine {
       const rest = work.start(c, e, twins.rows[c]);
       const prior = cells.logPrior[c] as number;
       const known = entry?.[how];
-      if (known) return putAt(e, c, known, prior + rest + known.evidence);
+      if (known) return standAgain(e, c, known, prior + rest + known.evidence);
       const value = find();
       work.store(c, prior + value, e);
-      if (entry) entry[how] = placeAt(e, c, value - rest);
+      if (entry) entry[how] = standingOf(e, c, value - rest);
     };
     for (const c of own) stand(c, 'rough', () => work.rough(2));
     // Only what can still matter is worth settling to the end.

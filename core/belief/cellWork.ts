@@ -7,7 +7,6 @@ import { Earlier } from './earlier';
 import type { Estimates } from './estimates';
 import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { CEILING_OHM, D_SD, SLIP_DENSITY, SLIP_OFF, isHealthy, metalIn, scaleSlope, type Group } from './group';
-import type { Say } from './nuisance';
 import { clamp, determinant3, solve3 } from './solve3';
 
 /** Residuals from here on, in y, pull nothing: what a reading shows is something else. */
@@ -254,7 +253,7 @@ export class CellWork {
     const nominal = anySound ? respond(r, x, this.d, 1) : 0;
     const flat = anySound && isSoundInsulation(nominal);
     if (flat && !group.above) return this.earlier.sound(n, nominal);
-    if (flat) return this.beyond(n, say, BEYOND_RANGE);
+    if (flat) return this.earlier.offScale(n, BEYOND_RANGE);
     const slopeS = scaleSlope(r, x, this.d, k, ohm);
     // Here each reading has the whole error of the instrument for itself: the valley is wide enough to be found. What readings share comes later.
     const sd = this.engine.noiseSd(group.fn, ohm, 0, metalIn(r, ohm, x), Number.isFinite(slopeS) ? slopeS * group.alike : 0);
@@ -262,7 +261,7 @@ export class CellWork {
     if (group.above) {
       const z = (y - group.y) / Math.max(sd, 0.02);
       const p = anySound && z > 0 ? BEYOND_RANGE : normalCdf(z);
-      value = this.beyond(n, say, p);
+      value = this.earlier.offScale(n, p);
       if (z > 2 || p * 20 < group.slip) return value;
     }
     const residual = group.y - y;
@@ -312,13 +311,6 @@ export class CellWork {
     add(g, 1, iv * jd * residual);
     add(g, 2, iv * js * residual);
     return value;
-  }
-
-  /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
-  private beyond(n: number, say: Say, p: number): number {
-    this.earlier.shownWith(n, (1 - say.share) * p);
-    const { slip } = this.groups[n] as Group;
-    return Math.log((1 - slip) * ((1 - say.share) * p + say.density) + slip * SLIP_OFF + 1e-300);
   }
 
   /** The pull of a reading on the cell's size where something else is in, of which nothing but that is known. */

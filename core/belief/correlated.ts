@@ -6,7 +6,7 @@ import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
 import type { Group } from './group';
-import { nameOfReadings, placeAt, putAt, type Kept, type Weighed } from './memory';
+import { nameOfReadings, standingOf, standAgain, type Kept, type Weighed } from './memory';
 import { Parts } from './parts';
 import { clamp, solve3 } from './solve3';
 
@@ -92,7 +92,7 @@ export class Correlated extends Assembly {
     const rest = this.takeUp(c, kept);
     const of = nameOfReadings(this.groups, this.rows);
     if (kept?.weighed?.of === of && isDeepEnough(kept.weighed, best0 - rest)) {
-      putAt(e, c, kept.weighed, e.logWeight[c] as number);
+      standAgain(e, c, kept.weighed, e.logWeight[c] as number);
       return kept.weighed.evidence + rest;
     }
     this.depth = 'in full';
@@ -103,7 +103,7 @@ export class Correlated extends Assembly {
     e.precision.set(this.h, 6 * c);
     if (this.undone) this.planOff();
     this.moveByTail(c, e);
-    if (kept) kept.weighed = { ...placeAt(e, c, best), of, depth: this.depth };
+    if (kept) kept.weighed = { ...standingOf(e, c, best), of, depth: this.depth };
     return best + rest;
   }
 

@@ -1,4 +1,4 @@
-import { SLIP_DENSITY, type Group } from './group';
+import { SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { healthyDensity, seenBefore } from './healthy';
 import { meter } from '../tester';
 import { addSay, blurs, clearSay, noSay, scaleSay, type Say } from './nuisance';
@@ -138,6 +138,14 @@ export class Earlier {
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);
+  }
+
+  /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
+  offScale(n: number, p: number): number {
+    const { slip } = this.groups[n] as Met;
+    const own = (1 - this.say.share) * p;
+    this.shownWith(n, own);
+    return Math.log((1 - slip) * (own + this.say.density) + slip * SLIP_OFF + 1e-300);
   }
 
   /** The cell itself shows the reading just met with density `plain`, slips apart. */

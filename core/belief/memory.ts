@@ -4,8 +4,8 @@ import type { Group } from './group';
 // What a further reading does not touch is not worked out again. Nothing here is belief: each entry follows from the readings
 // that it is kept under, whatever was read before or beside them.
 
-/** Unknowns of a cell, their precision (packed as in `Estimates`) and the evidence of the readings in hand there. */
-export interface Place {
+/** Where a cell stands: its unknowns, their precision and its hope (all as in `Estimates`), and ln evidence of the readings in hand there. */
+export interface Standing {
   readonly t: number;
   readonly d: number;
   readonly s: number;
@@ -15,7 +15,7 @@ export interface Place {
 }
 
 /** The evidence with what readings share: of so many readings, in their order. */
-export interface Weighed extends Place {
+export interface Weighed extends Standing {
   readonly of: string;
   /** How thoroughly: not beyond the first step, by slopes of the drawing alone, or in full. */
   readonly depth: 'first step' | 'as drawn' | 'in full';
@@ -23,8 +23,8 @@ export interface Weighed extends Place {
 
 /** Of one cell with the readings that matter in it. */
 export interface Kept {
-  rough: Place | null;
-  settled: Place | null;
+  rough: Standing | null;
+  settled: Standing | null;
   weighed: Weighed | null;
   /** Columns of the slopes that its readings touch there. */
   columns: readonly number[] | null;
@@ -32,9 +32,13 @@ export interface Kept {
 
 /** Entries of one generation: what is not asked for through two of them is forgotten. */
 const GENERATION = 40_000;
+/** Readings, each with what it refers to, that are told apart before all is forgotten. */
+const MOST_READINGS = 2000;
 
+/** What an engine worked out of its cells, kept for as long as it is asked for. */
 export class Memory {
   private readonly numbers = new Map<string, number>();
+  private next = 0;
   private now = new Map<string, Kept>();
   private before = new Map<string, Kept>();
   /** ln evidence of some readings in the sound circuit. */
@@ -46,10 +50,19 @@ export class Memory {
     const named = (list: readonly number[]): string => list.map((n) => others[n]?.names.join()).join(';');
     const key = `${g.names.join()} ${g.y} ${g.alike} ${g.slip} ${g.steady} ${g.floorOhm} ${g.again} | ${named(g.before)} | ${named(g.repeats)}`;
     let number = this.numbers.get(key);
-    if (number === undefined) this.numbers.set(key, (number = this.numbers.size));
+    if (number === undefined) {
+      if (this.numbers.size >= MOST_READINGS) this.forget();
+      this.numbers.set(key, (number = this.next++));
+    }
     return number;
   }
 
+  /** No number is given twice: what is still in hand stays what it is. */
+  private forget(): void {
+    for (const map of [this.numbers, this.now, this.before, this.worth, this.seen]) map.clear();
+  }
+
+  /** What is known of a cell with just these readings, by their name; to be filled. */
   kept(cell: number, readings: string): Kept {
     const key = `${cell} ${readings}`;
     let kept = this.now.get(key);
@@ -70,17 +83,17 @@ export class Memory {
 }
 
 /** Takes down where a cell stands. */
-export function placeAt(e: Estimates, c: number, evidence: number): Place {
+export function standingOf(e: Estimates, c: number, evidence: number): Standing {
   return { t: e.t[c] as number, d: e.d[c] as number, s: e.s[c] as number, precision: e.precision.slice(6 * c, 6 * c + 6), evidence, hope: e.hope[c] as number };
 }
 
 /** Puts a cell where it stood; `logWeight`: of the evidence, and all else that its weight has. */
-export function putAt(e: Estimates, c: number, place: Place, logWeight: number): void {
-  e.t[c] = place.t;
-  e.d[c] = place.d;
-  e.s[c] = place.s;
-  e.precision.set(place.precision, 6 * c);
-  e.hope[c] = place.hope;
+export function standAgain(e: Estimates, c: number, standing: Standing, logWeight: number): void {
+  e.t[c] = standing.t;
+  e.d[c] = standing.d;
+  e.s[c] = standing.s;
+  e.precision.set(standing.precision, 6 * c);
+  e.hope[c] = standing.hope;
   e.logWeight[c] = logWeight;
 }
 

@@ -1,6 +1,6 @@
 import { protectionsOf, type Installation } from '../installation';
 import type { LiveDo } from '../safety';
-import { setLoadOut, setOff, setSwitchesOn, type WorkState } from '../workstate';
+import { isElementKey, setLoadOut, setOff, setSwitchesOn, type WorkState } from '../workstate';
 import type { EventBody } from './events';
 
 /** What comes with a live step besides what it showed. */
@@ -19,7 +19,7 @@ export function beforeLive(map: Installation, state: WorkState, step: LiveDo): B
   const out = step.do === 'close' ? step.out.filter((k) => !state.loadsOut.includes(k)) : [];
   if (step.do === 'clamp' && step.all) return asUsed(map, state);
   const back = step.do === 'plugIn' ? step.parts.filter((k) => state.loadsOut.includes(k)) : [];
-  const [turned, ways] = step.do === 'turnOn' ? [step.parts.filter((k) => isSwitch(k) && state.off.includes(k)), step.parts.filter((k) => !isSwitch(k))] : [[], []];
+  const [turned, ways] = step.do === 'turnOn' ? [step.parts.filter((k) => isElementKey(k) && state.off.includes(k)), step.parts.filter((k) => !isElementKey(k))] : [[], []];
   const on = step.do === 'close' || step.do === 'ramp' ? poles([step.device]).filter((p) => state.off.includes(p)) : [];
   const switched = (off: boolean) => (part: string): EventBody => ({ type: 'switched', part, off });
   const moved = (parts: string[], isOut: boolean): EventBody[] => (parts.length ? [{ type: 'loadsMoved', parts, out: isOut }] : []);
@@ -40,10 +40,8 @@ function asUsed(map: Installation, state: WorkState): BeforeLive {
   return { before, along: [], state: off.reduce((s, p) => setOff(s, p, false), state.loadsOut.reduce((s, k) => setLoadOut(s, k, false), state)) };
 }
 
-/** A switch that is drawn; else a point that stands for a way that nobody has drawn, all its switches. */
-const isSwitch = (part: string): boolean => part.includes('.');
 
-export const turnedOn = (state: WorkState, parts: readonly string[]): WorkState => setSwitchesOn(parts.filter(isSwitch).reduce((s, k) => setOff(s, k, false), state), parts.filter((k) => !isSwitch(k)), true);
+export const turnedOn = (state: WorkState, parts: readonly string[]): WorkState => setSwitchesOn(parts.filter(isElementKey).reduce((s, k) => setOff(s, k, false), state), parts.filter((k) => !isElementKey(k)), true);
 
 /** What a result of a step that put something on a device keeps of it; of any other, nothing. */
 export const putOn = (step: LiveDo): { readonly plugged?: string[]; readonly turnedOn?: string[] } => (step.do === 'plugIn' ? { plugged: [...step.parts] } : step.do === 'turnOn' ? { turnedOn: [...step.parts] } : {});

@@ -2,7 +2,7 @@ import { boardPart, circuitsOf, endsAtPoint, findPoint, isTwoWay, loadsOf, moves
 import { isDoubtful } from '../belief';
 import { behindSwitches, endsAt } from './interest';
 import type { Probe } from '../probes';
-import { addLink, elementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, setSwitchesOn, type WorkState } from '../workstate';
+import { addLink, elementKey, isElementKey, linkKey, removeLink, setCover, setEnds, setLoadOut, setOff, setSwitchesOn, type WorkState } from '../workstate';
 import type { Costs } from './costs';
 
 /** One thing the hands do before reading. */
@@ -45,12 +45,9 @@ export function actionMinutes(a: Action, c: Costs): number {
     return a.do === 'takeOut' ? c.split : c.rejoin;
   }
   if (a.do === 'unplug' || a.do === 'plugIn') return a.parts.length * c.unplug;
-  if (a.do === 'switchesOn') return a.ways.reduce((sum, w) => sum + (isLoad(w) ? c.unplug : allSwitchesMin(c)), 0);
+  if (a.do === 'switchesOn') return a.ways.reduce((sum, w) => sum + (isElementKey(w) ? c.unplug : allSwitchesMin(c)), 0);
   return { open: c.open, switch: c.flick, link: c.link, unlink: c.link }[a.do];
 }
-
-/** Does it name a load, not the point that stands for a way? */
-const isLoad = (key: string): boolean => key.includes('.');
 
 /** Switches that a way has, for the minutes. */
 const SWITCHES_OF_A_WAY = 5;

@@ -1,2 +1,2 @@
-export { provesAsOne, provingPairs, putBackList, unmetNeeds, type Need, type PhysicalStep, type PutBackItem, type SafetyState } from './needs';
+export { isProved, provesAsOne, provingPairs, putBackList, unmetNeeds, type Need, type PhysicalStep, type PutBackItem, type SafetyState } from './needs';
 export { cautionsOf, liveCautions, liveNeeds, needsCoverOff, watchesDevice, type LiveCaution, type LiveDo, type LiveNeed } from './live';

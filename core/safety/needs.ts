@@ -25,6 +25,12 @@ export interface PhysicalStep {
   readonly earthDoubt: boolean;
 }
 
+/** Is a point proved dead? Where earth or neutral may be broken (`earthDoubt`), pairs alone prove nothing. */
+export function isProved({ secured, proved }: SafetyState, point: string, earthDoubt: boolean): boolean {
+  const toEarth = proved.get(point);
+  return secured && toEarth !== undefined && (toEarth || !earthDoubt);
+}
+
 /** Needs in the order in which they are met; those already met are left out. */
 export function unmetNeeds(map: Installation, safety: SafetyState, step: PhysicalStep): Need[] {
   const needs: Need[] = [];
@@ -32,9 +38,7 @@ export function unmetNeeds(map: Installation, safety: SafetyState, step: Physica
   if (touches && !safety.secured) needs.push({ need: 'secured' });
   const opened = new Set(safety.state.opened);
   const proving = (point: string): void => {
-    const done = safety.proved.get(point);
-    const enough = safety.secured && done !== undefined && (done || !step.earthDoubt);
-    if (!enough && !needs.some((n) => n.need === 'proved' && n.point === point)) needs.push({ need: 'proved', point, toEarth: step.earthDoubt });
+    if (!isProved(safety, point, step.earthDoubt) && !needs.some((n) => n.need === 'proved' && n.point === point)) needs.push({ need: 'proved', point, toEarth: step.earthDoubt });
   };
   for (const a of step.actions) {
     // Taking a cover off is live work until proved; the proof comes when the terminals can be reached.

@@ -7,6 +7,7 @@ import { formatAmp, formatIn, formatMetres, formatOhm, formatShare } from '../un
 import type { Action } from '../planning';
 import { coreWords, isTwoWayPart, laneLetter, beliefPlaceName, firstCapital, labelOfSection, pointName, sectionName, spotName } from './places';
 import { probeWords } from './probes';
+import { isElementKey } from '../workstate';
 
 const list = (names: readonly string[], most = 3): string =>
   names.length <= most ? names.join(names.length === 2 ? ' and ' : ', ') : `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
@@ -252,7 +253,7 @@ export function actionWords(map: Installation, a: Action): string {
     case 'takeOut': return atBoard(map, a.point) ? `Pull ${tailsWords(map, a.ends)}` : `Split at ${name}: ${endsWords(map, a.ends)} out`;
     case 'putBack': return atBoard(map, a.point) ? `Put ${tailsWords(map, a.ends)} back` : `Put ${endsWords(map, a.ends)} back at ${name}`;
     case 'switch': return isTwoWayPart(map, a.part) ? `Move the switch at ${name}` : `Switch at ${name} ${a.off ? 'off' : 'on'}`;
-    case 'switchesOn': if (a.ways.some((w) => w.includes('.'))) return `Plug in and switch on what was in at ${a.ways.map((w) => pointName(map, w.split('.')[0] ?? '')).join(', ')}`;
+    case 'switchesOn': if (a.ways.some(isElementKey)) return `Plug in and switch on what was in at ${a.ways.map((w) => pointName(map, w.split('.')[0] ?? '')).join(', ')}`;
       return a.ways.length > 1 ? `Every switch on, on ${a.ways.length} circuits` : `Every switch on, on ${name}`;
     case 'unplug': return unplugWords(map, a.parts);
     case 'plugIn': return plugInWords(map, a.parts);
@@ -272,8 +273,8 @@ export function plugInWords(map: Installation, parts: readonly string[]): string
 
 /** "Turn on every switch on Way 2 and Way 3", "Turn on the switch at Hall". */
 export function turnOnWords(map: Installation, parts: readonly string[]): string {
-  const drawn = parts.filter((k) => k.includes('.'));
-  const whole = parts.filter((k) => !k.includes('.')).map((p) => labelOfSection(map, map.sections.find((s) => s.b === p || s.a === p)?.id ?? ''));
+  const drawn = parts.filter(isElementKey);
+  const whole = parts.filter((k) => !isElementKey(k)).map((p) => labelOfSection(map, map.sections.find((s) => s.b === p || s.a === p)?.id ?? ''));
   const single = shortened(pointsOf(drawn).map((p) => pointName(map, p)));
   return `Turn on ${[whole.length ? `every switch on ${andList(whole)}` : '', single.length ? `${single.length > 1 ? 'the switches' : 'the switch'} at ${andList(single)}` : ''].filter(Boolean).join(' and ')}`;
 }

@@ -22,6 +22,8 @@ export type WorkState = z.infer<typeof WorkState>;
 
 export const untouched: WorkState = { out: [], off: [], loadsOut: [], links: [], opened: [] };
 export const elementKey = (point: string, element: string): string => `${point}.${element}`;
+/** Does a key name an element, not a point? */
+export const isElementKey = (key: string): boolean => key.includes('.');
 
 /** Does a contact join its two terminals? `contrary`: the contact that a two-way switch opens when it closes this one. */
 export const isClosed = (off: ReadonlySet<string>, point: string, e: { readonly id: string; readonly kind: string }): boolean =>

@@ -65,7 +65,7 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
   } };
   return (
     <Pressable
-      testID={testID} role="button" aria-label={`${label}, hold`} disabled={disabled} onPressIn={start} onPressOut={end} {...(key as object)}
+      testID={testID} role="button" aria-label={`${label}, hold`} disabled={disabled} onPressIn={start} onPressOut={end} {...key}
       style={[{ minHeight: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: danger ? colour.danger : colour.edge, backgroundColor: colour.sheet, overflow: 'hidden', justifyContent: 'center', paddingHorizontal: 14, opacity: disabled ? 0.45 : 1, userSelect: 'none' }, style]}
     >
       <View style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: `${progress * 100}%`, backgroundColor: colour.hairline }} />

@@ -6,7 +6,7 @@ import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
 import { safetyOf } from '@core/advice';
 import { boardOf } from '@core/installation';
-import { provesAsOne } from '@core/safety';
+import { isProved, provesAsOne } from '@core/safety';
 import { pointName } from '@core/wording';
 import { ProvePoint } from './ProvePoint';
 import { SecureForm } from './SecureForm';
@@ -19,10 +19,8 @@ export function DeadScreen() {
   const { map } = view;
   const wanted = (params.points ?? '').split(',').filter(Boolean);
   const board = map ? (boardOf(map)?.id ?? '') : '';
-  const { proved } = safetyOf(view);
-  // Where earth or neutral may be broken, a proof by pairs alone is none.
-  const isProved = (p: string): boolean => proved.get(p) === true || (proved.has(p) && advice?.earthDoubt === false);
-  const next = wanted.find((p) => !isProved(p)) ?? (view.proofs.has(board) ? null : board);
+  const toProve = wanted.filter((p) => !isProved(safetyOf(view), p, advice?.earthDoubt ?? true));
+  const next = toProve[0] ?? (view.proofs.has(board) ? null : board);
   const [picked, setPicked] = useState<string | null>(null);
   const point = picked ?? next;
   if (!map)
@@ -40,7 +38,7 @@ export function DeadScreen() {
       {proving ? (
         <ProvePoint key={`${point} ${view.everyProof.length}`} map={map} point={point} mayJoin={provesAsOne(map, point, advice?.fedElsewhere ?? 1, view.asked.seen, view.secured?.second ?? null)} toEarth={advice?.earthDoubt ?? true} onDone={() => {
           setPicked(null);
-          if (!wanted.some((p) => p !== point && !isProved(p))) router.replace(`/job/${file.id}/${params.back === 'right' ? 'right' : 'trace'}`);
+          if (!toProve.some((p) => p !== point)) router.replace(`/job/${file.id}/${params.back === 'right' ? 'right' : 'trace'}`);
         }} others={map.points.filter((p) => p.reach !== 'never').map((p) => ({ value: p.id, label: `${p.name}${view.proofs.has(p.id) ? ' ✓' : ''}` }))} onPick={setPicked} />
       ) : (
         <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 720, width: '100%', paddingBottom: 40 }}>

@@ -15,8 +15,8 @@ export const retestNeeds = (map: Installation, view: JobView, probe: Probe, eart
 /** Points whose covers a dead retest is read behind. */
 export const behindCovers = (map: Installation, view: JobView, probe: Probe): string[] => unmetNeeds(map, { ...safetyOf(view), state: { ...view.state, opened: [] } }, { actions: [], probes: [probe], earthDoubt: false }).flatMap((n) => (n.need === 'opened' ? [n.point] : []));
 
-/** The way to a retest that is not safe to read yet: secured, covers off, proved dead. */
-export function RetestNeeds({ map, needs, id }: { map: Installation; needs: readonly Need[]; id: string }) {
+/** What a retest that is not safe to read yet waits for: secured, covers off, proved dead; with `leads` the way there. */
+export function RetestNeeds({ map, needs, id, leads }: { map: Installation; needs: readonly Need[]; id: string; leads: boolean }) {
   const { file, record } = useJob();
   const router = useRouter();
   const secured = !needs.some((n) => n.need === 'secured');
@@ -26,7 +26,7 @@ export function RetestNeeds({ map, needs, id }: { map: Installation; needs: read
   return (
     <View style={{ gap: 8 }} testID={`needs-${id}`}>
       <Words at="small">{!secured ? 'Not secured: make it dead first.' : cover !== undefined ? `It is read with the cover off: ${pointName(map, cover)}.` : `Prove dead first: ${toProve.map((p) => pointName(map, p)).join(', ')}.`}</Words>
-      {cover !== undefined
+      {!leads ? null : cover !== undefined
         ? <HoldButton label={`Cover off: ${pointName(map, cover)}`} onHeld={() => record({ type: 'opened', point: cover })} testID={`uncover-${id}`} />
         : <Button label="Make dead" onPress={() => router.push(`/job/${file.id}/dead?points=${toProve.join(',')}&back=right`)} testID={`make-dead-${id}`} />}
     </View>

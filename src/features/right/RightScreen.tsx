@@ -11,13 +11,13 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
-import { behindCovers, RetestNeeds, retestNeeds } from './RetestNeeds';
 import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
-import { putBackList } from '@core/safety';
+import { putBackList, type Need } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
+import { behindCovers, RetestNeeds, retestNeeds } from './RetestNeeds';
 
 /** Share from which a suspect is offered for mending; and of its place, from which it counts as found. */
 const WORTH_MENDING = 0.1;
@@ -40,6 +40,8 @@ export function RightScreen() {
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
   const readBehind = new Set(results.flatMap((r) => (r.item.probe && (r.verdict === 'open' || r.verdict === 'not met') ? behindCovers(map, view, r.item.probe) : [])));
+  const waiting = results.map((r) => (r.verdict !== 'met' && r.item.probe && !firstDo(map, r.item, view.state) ? retestNeeds(map, view, r.item.probe, advice?.earthDoubt ?? true) : []));
+  const leading = waiting.findIndex((needs, i) => needs.length > 0 && results[i]?.verdict !== 'not done');
   const failed = results.some((r) => r.verdict === 'not met');
   const unplugging = results.find((r) => stillIn(view, r).length > 0);
   const proof = proofOf(view, profile);
@@ -89,7 +91,7 @@ export function RightScreen() {
         ))}
 
         {results.length ? <Label>Retests owed</Label> : null}
-        {results.map((r) => <RetestRow key={r.item.id} result={r} unplug={r === unplugging ? stillIn(view, r) : []} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
+        {results.map((r, i) => <RetestRow key={r.item.id} result={r} needs={waiting[i] ?? []} leads={i === leading} unplug={r === unplugging ? stillIn(view, r) : []} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
 
         <Label>Power</Label>
         {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : !view.everSecured && !view.state.opened.length ? <Words testID="never-dead">Nothing was made dead here: power is as it was found.</Words> : gates.length ? (
@@ -170,8 +172,8 @@ function stillIn(view: JobView, { item, loadsIn, verdict }: RetestResult): strin
   return again.length ? again : firstDo(view.map, item, view.state) === 'loads out' ? loadsToTakeOut(view.map, item, view.state) : [];
 }
 
-function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /** Offered at the first row that waits for it. */ unplug: readonly string[]; onRead: () => void; onSkip: () => void }) {
-  const { view, record, advice } = useJob();
+function RetestRow({ result, needs, leads, unplug, onRead, onSkip }: { result: RetestResult; needs: readonly Need[]; /** The way to what it needs is offered here. */ leads: boolean; /** Offered at the first row that waits for it. */ unplug: readonly string[]; onRead: () => void; onSkip: () => void }) {
+  const { view, record } = useJob();
   const { colour } = useTheme();
   const [profile] = useProfile();
   const { map } = view;
@@ -181,7 +183,6 @@ function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /
   const atBoard = view.secured !== null && view.state.opened.includes(board) && view.proofs.has(board);
   const after = reading ? readingWords(reading.event) : item.live ? result.because : '';
   const first = firstDo(map, item, view.state);
-  const needs = item.probe && !first && verdict !== 'met' ? retestNeeds(map, view, item.probe, advice?.earthDoubt ?? true) : [];
   const plugged = (result.loadsIn ?? []).some((k) => !view.state.loadsOut.includes(k));
   return (
     <View testID={`retest-${item.id}`} style={{ borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8, gap: 4 }}>
@@ -203,7 +204,7 @@ function RetestRow({ result, unplug, onRead, onSkip }: { result: RetestResult; /
         </View>
       )}
       {item.probe && first && verdict !== 'met' ? <Words at="small" colour="soft">{firstDoWords[first]}</Words> : null}
-      {needs.length ? <RetestNeeds map={map} needs={needs} id={item.id} /> : null}
+      {needs.length ? <RetestNeeds map={map} needs={needs} id={item.id} leads={leads} /> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {plugged ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
       {unplug.length ? <HoldButton label={`Loads out: ${unplug.length}`} onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}

@@ -108,7 +108,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
             if (/^[0-9.]$/.test(e.key)) type(e.key);
             else if (e.key === 'Backspace') type('⌫');
             else if (e.key === 'Enter' && (e.target as HTMLElement).getAttribute('role') !== 'button') keep();
-          } } as object)}>
+          } })}>
           <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 8 }}>
             <Words at="lead" bold role="heading" style={{ flex: 1 }} testID="pad-title">{words.line}</Words>
             <Button label="Close" kind="quiet" onPress={() => onDone(false)} />

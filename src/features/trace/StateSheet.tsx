@@ -6,6 +6,7 @@ import { boardOf, endsAtPoint } from '@core/installation';
 import type { JobEvent, JobView } from '@core/job';
 import { putBackList, type PutBackItem } from '@core/safety';
 import { endsWords, partName, pointName, spotName, switchedWords } from '@core/wording';
+import { isElementKey } from '@core/workstate';
 
 const clock = (at: number): string => new Date(at).toTimeString().slice(0, 5);
 
@@ -87,7 +88,7 @@ function changeWords(view: JobView, e: JobEvent): string {
     case 'linked': return `link at ${spotName(map, e.link.a)}`;
     case 'unlinked': return 'link off';
     case 'switched': return `${pointName(map, e.part.split('.')[0] ?? '')} ${switchedWords(map, e.part, e.off)}`;
-    case 'switchesOn': return e.ways.some((w) => w.includes('.')) ? `${e.on ? 'plugged in and on' : 'plugs as they may be'} at ${e.ways.map((w) => pointName(map, w.split('.')[0] ?? '')).join(', ')}` : `every switch ${e.on ? 'on' : 'as it may be'} on ${e.ways.map((w) => pointName(map, w)).join(', ')}`;
+    case 'switchesOn': return e.ways.some(isElementKey) ? `${e.on ? 'plugged in and on' : 'plugs as they may be'} at ${e.ways.map((w) => pointName(map, w.split('.')[0] ?? '')).join(', ')}` : `every switch ${e.on ? 'on' : 'as it may be'} on ${e.ways.map((w) => pointName(map, w)).join(', ')}`;
     case 'loadsMoved': return `${e.parts.length} ${e.parts.length === 1 ? 'load' : 'loads'} ${e.out ? 'out' : 'in'}`;
     case 'wasStill': return `record put right: ${partName(map, e.part)} was still in`;
     case 'stoodOther': return `record put right: the switch at ${pointName(map, e.part.split('.')[0] ?? '')} stood the other way`;
