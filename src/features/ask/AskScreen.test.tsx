@@ -1,4 +1,4 @@
-import { screen } from '@testing-library/react';
+import { cleanup, screen } from '@testing-library/react';
 import { JobMaker, keptView, press, pressId, renderJob, routes, type } from '@/testing/renderJob';
 import { AskScreen } from './AskScreen';
 
@@ -64,6 +64,15 @@ test('“don’t know” leads on to another question and is no evidence; an ans
   const [answered] = screen.getAllByTestId(/^answered-/);
   await pressId(answered?.getAttribute('data-testid') ?? '');
   expect(screen.getByTestId('question')).toBeTruthy();
+});
+
+test('the first advice is over once something was read, unless a step with the supply on comes next', async () => {
+  const asked = [{ type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }] as const;
+  await renderJob(new JobMaker('radial, 3').add(...asked), <AskScreen />);
+  expect(screen.getByTestId('first-advice')).toBeTruthy();
+  cleanup();
+  await renderJob(new JobMaker('radial, 3').add(...asked).dead().read('insulation', 's1@a:L', 's1@a:E', 2e5), <AskScreen />);
+  expect(screen.queryByTestId('first-advice')).toBeNull();
 });
 
 test('what nobody knew is not asked again after another screen; it can be answered, and taken back to not known', async () => {

@@ -24,6 +24,8 @@ export function AskScreen() {
   const { wide } = useTheme();
   const router = useRouter();
   const { asked, map } = view;
+  // What is said first is over once something was read: Live and Trace go on from there.
+  const begun = view.readings.length + view.liveReadings.length > 0;
   const [open, setOpen] = useState<string | null>(null);
   const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, asked)) : null), [map, asked, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
@@ -50,7 +52,7 @@ export function AskScreen() {
         ))}
         <Words at="title" bold role="heading">What is wrong?</Words>
         <Choice label="Complaint" testID="complaint" value={asked.complaint} onChange={(c) => ask({ complaint: c, ...(c === 'shock' ? { shock: true } : {}) })} options={complaints} />
-        {asked.complaint ? (
+        {asked.complaint && (live || !begun) ? (
           <View style={{ gap: 4 }}>
             <Label>First advice</Label>
             <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], Object.keys(asked.answers).length > 0, live && map ? liveStepTitle(map, live.step) : undefined)}</Words>

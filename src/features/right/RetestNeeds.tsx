@@ -22,10 +22,11 @@ export function RetestNeeds({ map, needs, id, leads }: { map: Installation; need
   const secured = !needs.some((n) => n.need === 'secured');
   const covers = needs.flatMap((n) => (n.need === 'opened' ? [n.point] : []));
   const toProve = needs.flatMap((n) => (n.need === 'proved' ? [n.point] : []));
+  const toEarth = needs.some((n) => n.need === 'proved' && n.toEarth);
   const [cover] = secured ? covers : [];
   return (
     <View style={{ gap: 8 }} testID={`needs-${id}`}>
-      <Words at="small">{!secured ? 'Not secured: make it dead first.' : cover !== undefined ? `It is read with the cover off: ${pointName(map, cover)}.` : `Prove dead first: ${toProve.map((p) => pointName(map, p)).join(', ')}.`}</Words>
+      <Words at="small">{!secured ? 'Not secured: make it dead first.' : cover !== undefined ? `It is read with the cover off: ${pointName(map, cover)}.` : `Prove dead first${toEarth ? ', to an earth of its own too' : ''}: ${toProve.map((p) => pointName(map, p)).join(', ')}.`}</Words>
       {!leads ? null : cover !== undefined
         ? <HoldButton label={`Cover off: ${pointName(map, cover)}`} onHeld={() => record({ type: 'opened', point: cover })} testID={`uncover-${id}`} />
         : <Button label="Make dead" onPress={() => router.push(`/job/${file.id}/dead?points=${toProve.join(',')}&back=right`)} testID={`make-dead-${id}`} />}

@@ -13,7 +13,7 @@ import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
 import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
-import { putBackList, type Need } from '@core/safety';
+import { putBackList, type Need, type PutBackItem } from '@core/safety';
 import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
@@ -39,7 +39,6 @@ export function RightScreen() {
   const people = view.secured?.people ?? null;
   const gates = list.filter((i) => i.gatesPower);
   const results = retestResults(view, profile);
-  const readBehind = new Set(results.flatMap((r) => (r.item.probe && (r.verdict === 'open' || r.verdict === 'not met') ? behindCovers(map, view, r.item.probe) : [])));
   const waiting = results.map((r) => (r.verdict !== 'met' && r.item.probe && !firstDo(map, r.item, view.state) ? retestNeeds(map, view, r.item.probe, advice?.earthDoubt ?? true) : []));
   const leading = waiting.findIndex((needs, i) => needs.length > 0 && results[i]?.verdict !== 'not done');
   const failed = results.some((r) => r.verdict === 'not met');
@@ -64,6 +63,17 @@ export function RightScreen() {
       <Words bold>Mend</Words>
     </RowButton>
   );
+  // What a retest is still read behind or without goes back after it.
+  const readBehind = new Set(results.flatMap((r) => (r.item.probe && (r.verdict === 'open' || r.verdict === 'not met') ? behindCovers(map, view, r.item.probe) : [])));
+  const loadsStayOut = results.some((r) => r.verdict === 'open' && r.item.when === 'rejoined, loads out');
+  const waits = (i: PutBackItem): boolean => (i.kind === 'cover' && readBehind.has(i.point)) || (i.kind === 'load' && loadsStayOut);
+  const toPutBack = (i: PutBackItem): ReactElement => (
+    <View key={i.item} style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
+      <View style={{ flex: 1, minWidth: 220 }}><PutBackRow item={i} /></View>
+      {i.kind !== 'lock' && !view.leftSafe.some((l) => l.item === i.item) ? <LeaveSafe item={i.item} /> : null}
+      {view.leftSafe.filter((l) => l.item === i.item).map((l) => <Words key={l.id} at="small">{`left safe: ${l.why}`}</Words>)}
+    </View>
+  );
   const hazards = advice?.hazards ?? [];
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
@@ -81,17 +91,13 @@ export function RightScreen() {
 
         <Label>Put-back list</Label>
         {list.length ? null : <Words>✓ Nothing is left to put back.</Words>}
-        {list.map((i) => (
-          <View key={i.item} style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
-            <View style={{ flex: 1, minWidth: 220 }}><PutBackRow item={i} /></View>
-            {i.kind !== 'lock' && !view.leftSafe.some((l) => l.item === i.item) ? <LeaveSafe item={i.item} /> : null}
-            {i.kind === 'cover' && readBehind.has(i.point) ? <Words at="small" colour="soft" style={{ flexBasis: '100%' }} testID={`waits-${i.point}`}>Its dead retests first: they are read with this cover off.</Words> : null}
-            {view.leftSafe.filter((l) => l.item === i.item).map((l) => <Words key={l.id} at="small">{`left safe: ${l.why}`}</Words>)}
-          </View>
-        ))}
+        {list.filter((i) => !waits(i)).map(toPutBack)}
 
         {results.length ? <Label>Retests owed</Label> : null}
         {results.map((r, i) => <RetestRow key={r.item.id} result={r} needs={waiting[i] ?? []} leads={i === leading} unplug={r === unplugging ? stillIn(view, r) : []} onRead={() => setRetesting(r)} onSkip={() => setSkipping(r)} />)}
+
+        {list.some(waits) ? <Label>Then put back</Label> : null}
+        {list.filter(waits).map(toPutBack)}
 
         <Label>Power</Label>
         {view.energised ? <Words>Power is on. Dead steps are closed until it is made dead again.</Words> : !view.everSecured && !view.state.opened.length ? <Words testID="never-dead">Nothing was made dead here: power is as it was found.</Words> : gates.length ? (
