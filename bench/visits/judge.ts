@@ -98,11 +98,16 @@ export class Judge {
     if (rows.some((o) => ('above' in shown ? o.above || o.high >= shown.above : shown.ohm >= o.low && shown.ohm <= o.high))) this.outcomes.held++;
   }
 
+  /** A joint that is poor is not one that is broken: what the one causes says nothing of the other. */
+  private brokenNotPoor(s: Advice['suspects'][number]): boolean {
+    return s.kind === 'resistiveEnd' && this.nature.wrongs.some((w) => w.faults.some((f) => f.kind === 'openCore' || (f.kind === 'termination' && f.ohm === 'open')));
+  }
+
   /** Does what is really wrong cause the complaint, as the app says it of that suspect and as the house has it? A "may" claims nothing. */
   checkExplains(advice: Advice): void {
     if (this.nature.wrongs.length !== 1) return;
     for (const s of advice.suspects) {
-      if (s.explains.says === 'not asked' || s.explains.says === 'perhaps' || !this.anyRight(s.place, s)) continue;
+      if (s.explains.says === 'not asked' || s.explains.says === 'perhaps' || !this.anyRight(s.place, s) || this.brokenNotPoor(s)) continue;
       this.explains.asked++;
       const agreed = (s.explains.says !== 'no') === felt(this.complaint, this.symptoms);
       if (agreed) this.explains.agreed++;

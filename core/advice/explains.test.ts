@@ -1,5 +1,6 @@
 import { suspectsOf } from '../faults';
-import { draft } from '../installation/fixtures/drafted';
+import { circuitOfWay, type Installation } from '../installation';
+import { draft, drawn } from '../installation/fixtures/drafted';
 import { deriveJob, type JobEvent } from '../job';
 import { explainsText } from '../wording';
 import { explains } from './explains';
@@ -52,4 +53,33 @@ test('a shock: what is plugged into a face without earth stands on its own; neut
   expect(told('face', 'E', Infinity)).toMatch(/^Explains it: no earth at .*, so what leaks there stands on its metal/);
   expect(told('contact', 'N,E', 5)).toBe('Does not explain the shock.');
   expect(told('contact', 'L,E', 2000)).toBe('May explain it: line leaks to earthed metal.');
+});
+
+const asks = (phrase: string, circuit: string, complaint: 'shock' | 'dead'): { map: Installation; says: (kind: string, conductor: string, ohm: number) => { says: string; text: string } } => {
+  const own = drawn(draft(phrase), 'w1', circuit);
+  const job = deriveJob([{ type: 'created', name: 'x', agreedMin: 60 }, { type: 'drafted', phrase, map: own }, { type: 'asked', complaint, shock: complaint === 'shock', notes: '' }].map((e, i) => ({ ...e, id: `e${i}`, at: 0 }) as JobEvent), 0);
+  return { map: own, says: (kind, conductor, ohm) => {
+    const s = suspectsOf(own).find((x) => x.kind === kind && x.conductors.join() === conductor && circuitOfWay(own, 'w1').points.some((p) => x.place === p.id));
+    if (!s) throw new Error(kind);
+    const e = explains(job, s, [ohm, ohm, ohm], 0.5);
+    return { says: e.says, text: explainsText(own, e) };
+  } };
+};
+
+test.each([
+  // 36 A, which a B 32 carries for ever, lift metal over 3 Ω to 108 V; the 30 mA that a residual device lets pass, to 0.1 V.
+  ['3 ways', 3, 'perhaps'], ['3 ways', 0.3, 'no'], ['3 ways, RCD on 1 to 3', 3, 'no'], ['3 ways, RCD on 1 to 3', 5000, 'yes'],
+] as const)('a shock, %s: an earth end of %d Ω explains it: %s', (phrase, ohm, expected) => {
+  const { says, text } = asks(phrase, 'radial, 4', 'shock').says('resistiveEnd', 'E', ohm);
+  expect(says).toBe(expected);
+  if (says === 'perhaps') expect(text).toMatch(/^May explain it, if line leaks/);
+});
+
+test('no power: a joint of some ohms explains it only while enough runs, a break always, a joint of a tenth never', () => {
+  const { says } = asks('3 ways', 'radial, 2', 'dead');
+  expect(says('resistiveEnd', 'N', 0.1).says).toBe('no');
+  const some = says('resistiveEnd', 'N', 15);
+  expect(some.says).toMatch(/while|perhaps/);
+  expect(some.text).toMatch(/only while enough runs/);
+  expect(says('resistiveEnd', 'N', 1e6).says).toBe('yes');
 });

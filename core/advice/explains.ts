@@ -1,7 +1,7 @@
 import { isFault, type Fault, type Suspect } from '../faults';
 import { boardOf, circuitsOf, endsAtPoint, faceKey, loadsOf, protectionsOf, terminalKey, usedAt, type Installation, type Protection } from '../installation';
 import type { JobView } from '../job';
-import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, type Condition, type Service } from '../live';
+import { chanceOfTrip, largest, lineParts, Energised, GROUND, indicatorOhm, magnitude, residualParts, usualService, wayOf, type Condition, type Service } from '../live';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import type { Explanation } from './types';
 
@@ -12,7 +12,9 @@ const FELT_VOLT = 50;
 
 /** What a suspect of one size does: how likely what was complained of follows, with everything idle and at the busiest, and what to say of it. */
 interface Effect { readonly idle: number; readonly busy: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
-type Answer = (yes: boolean, code: string, points?: readonly string[], figure?: number | null) => Effect;
+type Answer = (yes: boolean | 'may', code: string, points?: readonly string[], figure?: number | null) => Effect;
+/** Where something else has to come to it, which no reading tells: no chance is worked out, and none is said. */
+const MAY_BE = 0.4;
 
 /** Sizes that are told lie within this factor; below so many ohms no reading tells one from another. */
 const SIZE_TOLD = 2;
@@ -57,19 +59,19 @@ function known(map: Installation, key: string, make: () => Effect): Effect {
 
 function effect(map: Installation, complaint: NonNullable<JobView['asked']['complaint']>, suspect: Suspect, ohm: number, fraction: number): Effect {
   const faults = suspect.fault(ohm, fraction);
-  const answer: Answer = (yes, code, points = [], figure = null) => ({ idle: yes ? 1 : 0, busy: yes ? 1 : 0, code, points, figure });
+  const answer: Answer = (yes, code, points = [], figure = null) => {
+    const chance = yes === 'may' ? MAY_BE : Number(yes);
+    return { idle: chance, busy: chance, code, points, figure };
+  };
   switch (complaint) {
     case 'rcd trips': return residualTrip(map, suspect, faults, answer);
     case 'mcb trips': return overcurrentTrip(map, suspect, faults, answer);
-    case 'dead': {
-      const dead = deadPoints(map, faults);
-      return answer(dead.length > 0, dead.length ? 'explains.dead' : 'explains.notDead', dead);
-    }
+    case 'dead': return withoutPower(map, faults);
     case 'shock': return shock(map, suspect, faults, answer);
     default: {
       // A protective conductor carries nothing while all is well: it neither warms nor flickers.
       const carries = suspect.kind === 'overload' || suspect.conductors.some((c) => c !== 'E');
-      const loose = (carries && ['resistiveEnd', 'looseEnd', 'face', 'terminal', 'overload', 'supplyLost'].includes(suspect.kind)) || deadPoints(map, faults).length > 0;
+      const loose = (carries && ['resistiveEnd', 'looseEnd', 'face', 'terminal', 'overload', 'supplyLost'].includes(suspect.kind)) || deadPoints(map, faults, 1).length > 0;
       return answer(loose, loose ? 'explains.loose' : 'explains.looseNo');
     }
   }
@@ -187,9 +189,26 @@ function shock(map: Installation, suspect: Suspect, faults: readonly Fault[], an
   // Metal that has lost its earth waits for the first fault.
   const unearthed = earths.filter((x) => magnitude(e.loop(x.place, terminalKey(boardOf(map)?.id ?? '', 'E')) ?? { re: 0, im: 0 }) > 1e3);
   if (unearthed.length) return answer(true, 'explains.unearthed', pointsOf(unearthed));
+  const sound = Energised.of(map, untouched, []);
+  const board = terminalKey(boardOf(map)?.id ?? '', 'E');
+  const ohmOf = (x: Energised, place: string): number => magnitude(x.loop(place, board) ?? { re: 0, im: 0 });
+  const poor = suspect.conductors.includes('E') ? earths.filter((x) => (ohmOf(e, x.place) - ohmOf(sound, x.place)) * stays(map, x.point) > FELT_VOLT) : [];
+  if (poor.length) return answer('may', 'explains.poorEarth', pointsOf(poor));
   if (!suspect.conductors.some((c) => c.startsWith('L'))) return answer(false, 'explains.shockNo');
-  const leak = worst(map, () => e).mA - worst(map, () => Energised.of(map, untouched, [])).mA;
-  return leak > LEAK_FELT_MA ? answer(true, 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');
+  const leak = worst(map, () => e).mA - worst(map, () => sound).mA;
+  return leak > LEAK_FELT_MA ? answer('may', 'explains.shockLeak', [], leak) : answer(false, 'explains.shockNo');
+}
+
+/** What an overcurrent device carries for ever, as a multiple of its rating; IEC 60898-1. */
+const CARRIES = 1.13;
+
+/** Amperes that may go to earth at a point for ever, before a device over it opens. */
+function stays(map: Installation, point: string): number {
+  const way = wayOf(map, point);
+  const over = protectionsOf(map).filter((d) => way !== null && d.carries.includes(way));
+  const residual = over.flatMap((d) => (d.residualMa === null ? [] : [d.residualMa / 1000]));
+  const rated = over.flatMap((d) => (d.kind === 'rcd' || d.kind === 'main' ? [] : [d.ratingA ?? USUAL_RATING_A]));
+  return Math.min(...residual, CARRIES * Math.min(...(rated.length ? rated : [USUAL_RATING_A])));
 }
 
 /** Line that leaks so much to metal may be felt where somebody is earthed better than it. */
@@ -200,9 +219,21 @@ const allLoads = (map: Installation, faults: readonly Fault[]): string[] => {
   return map.points.flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id))).filter((l) => !faulty.has(l));
 };
 
-/** Points that have less than half of the supply between line and neutral, all ways on. */
-function deadPoints(map: Installation, faults: readonly Fault[]): string[] {
-  const e = Energised.of(map, untouched, faults);
+/** What runs, as factors on what is drawn, and how likely: an outlet is drawn with a hundred watts, and takes a kettle. */
+const RUNS: readonly (readonly [number, number])[] = [[0.3, 0.25], [1, 0.3], [4, 0.25], [20, 0.2]];
+
+/** Points that lose their supply: whatever runs, or only where enough of it runs through a poor joint. */
+function withoutPower(map: Installation, faults: readonly Fault[]): Effect {
+  const idle = deadPoints(map, faults, 0);
+  if (idle.length) return { idle: 1, busy: 1, code: 'explains.dead', points: idle, figure: null };
+  const each = RUNS.map(([load, share]) => ({ share, points: deadPoints(map, faults, load) }));
+  const chance = each.reduce((sum, x) => sum + (x.points.length ? x.share : 0), 0);
+  return { idle: 0, busy: chance, code: chance > 0 ? 'explains.deadLoaded' : 'explains.notDead', points: each[each.length - 1]?.points ?? [], figure: null };
+}
+
+/** Points that have less than half of the supply between line and neutral, all ways on and so many times what is drawn running. */
+function deadPoints(map: Installation, faults: readonly Fault[], load: number): string[] {
+  const e = Energised.of(map, load > 0 ? untouched : { ...untouched, loadsOut: allLoads(map, faults) }, faults, { ...usualService, load: Math.max(load, 0.1) });
   const circuits = circuitsOf(map);
   return map.points.filter((p) => {
     if (p.kind === 'board' || !circuits.has(p.id)) return false;

@@ -186,14 +186,18 @@ export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm
   return parts.filter(Boolean).join(', ');
 }
 
+/** What hangs on more than the suspect's own size says so itself. */
+const HANGS_ELSEWHERE = new Set(['explains.poorEarth', 'explains.shockLeak', 'explains.deadLoaded']);
+
 export function explainsText(map: Installation, e: Explanation): string {
   if (e.says === 'not asked') return '';
   const names = list(e.points.map((p) => pointName(map, p)));
   const amp = formatAmp((e.figure ?? 0) / 1000);
   const hangs = e.code === 'explains.early' ? 'what leaks behind it in use, which nobody has measured yet' : 'its size, which no reading has told yet';
-  if (e.says === 'perhaps') return `May explain it (${formatShare(e.share)}): that hangs on ${hangs}.`;
+  if (e.says === 'perhaps' && !HANGS_ELSEWHERE.has(e.code)) return `May explain it (${formatShare(e.share)}): that hangs on ${hangs}.`;
   switch (e.code) {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;
+    case 'explains.deadLoaded': return `${e.says === 'perhaps' ? 'May explain it' : 'Explains it'}, but only while enough runs: then ${names} ${e.points.length > 1 ? 'have' : 'has'} less than half of the supply’s volts.`;
     case 'explains.notDead': return 'Does not explain it: nothing would be dead.';
     case 'explains.rcdLine': return e.figure === null ? 'Explains it: enough goes to earth, whatever runs.' : `Explains it: ${amp} to earth at once.`;
     case 'explains.rcdNeutral': return `Explains it, but only while something runs: then ${e.figure === null ? 'part of its current' : amp} goes astray past the device.`;
@@ -210,6 +214,7 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.supplyEarth': return 'Explains it: no earth comes in, so what leaks anywhere stands on all earthed metal.';
     case 'explains.supplyNeutral': return 'Explains it: without the supply’s neutral, volts drift, and earthed metal that is joined to it may stand at them.';
     case 'explains.unearthed': return `Explains it: no earth at ${names}, so what leaks there stands on its metal and nothing trips.`;
+    case 'explains.poorEarth': return `May explain it, if line leaks to earth behind it: what the device lets pass could lift the metal of ${names} above 50 V.`;
     case 'explains.shockLeak': return 'May explain it: line leaks to earthed metal.';
     case 'explains.shockNo': return 'Does not explain the shock.';
     case 'explains.loose': return 'Explains it: a poor joint heats and flickers.';
