@@ -23,7 +23,7 @@ import { helpOf } from './help';
 import { liveFirst, liveSteps, measureFirst } from './liveSteps';
 import { doubtOfEarth, onlyLive, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
-import { distinct, outcomesOf, safetyOf, stepView, telling } from './steps';
+import { distinct, outcomesOf, readAgain, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
 import { stranger, twoAsFar, verdictOf } from './verdict';
@@ -176,7 +176,7 @@ export class Advisor {
     if (!again) return null;
     const others = observations.filter((_, i) => i !== carried);
     // What goes with nothing is read again itself: no other reading tells whether it was a slip.
-    const near = stranger(now) === verdict.repeat ? [] : plan(engine, engine.glance(others), others, situationOf(view), { costs: this.costs, mostProbes: 1, rejected: new Set(view.notNow), keep: 8, still: true });
+    const near = stranger(now) === verdict.repeat ? [] : plan(engine, engine.believe(others), others, situationOf(view), { costs: this.costs, mostProbes: 1, rejected: new Set(view.notNow), keep: 8, still: true });
     // Of readings worth the same, one in which the fault itself would show.
     const leader = belief.cells.answer[belief.weight.indexOf(Math.max(...belief.weight))] as number;
     const shows = ({ probes: [p] }: Step): boolean => {
@@ -187,10 +187,12 @@ export class Advisor {
     const probe = best?.probes[0] ?? again.event.probe;
     const repeats = probeKey(probe) === probeKey(again.event.probe);
     const [actions, probes] = [[], [repeats ? again.event.probe : probe]];
+    const step = { actions, probes, stateAfter: view.state };
     return {
       key: repeats ? `repeat ${again.event.id}` : stepKey({ actions, probes }), actions, probes, minutes: best?.minutes ?? this.costs.reading + this.costs.walk, bits: 0,
       needs: unmetNeeds(map, safetyOf(view), { actions, probes, earthDoubt }),
-      outcomes: outcomesOf(now, { actions, probes, stateAfter: view.state }), why: { code: repeats ? 'repeat' : 'check', figure: verdict.share },
+      outcomes: repeats ? readAgain(outcomesOf({ map, engine, belief: engine.believe(others) }, step), again.event.displayed, verdict.share) : outcomesOf(now, step),
+      why: { code: repeats ? 'repeat' : 'check', figure: verdict.share },
     };
   }
 }

@@ -60,3 +60,24 @@ test('a cable cut off at both ends: the reading that shows the fault in it by it
   play.make(step as StepView);
   expect(new Advisor().advise(play.view)?.verdict).toMatchObject({ says: 'place', place: 's2' });
 }, 60_000);
+
+test('read again: one row is what it showed, and the other what would then be wrong instead, not nothing', () => {
+  const play = new Play({ id: 'again', name: 'Again', agreedMin: 90, seed: 4, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  const type = (fn: 'continuity' | 'insulation', displayed: Displayed): void => play.record({ type: 'read', probe: { fn, from: [line], to: [neutral] }, displayed, unit: 'Ω', conditions: ['dry'], testVolt: fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest: null });
+  play.makeDead();
+  play.record({ type: 'loadsMoved', parts: lamps, out: true });
+  type('insulation', { ohm: 52e6 });
+  play.record({ type: 'loadsMoved', parts: lamps, out: false });
+  type('insulation', { ohm: 0 });
+  type('continuity', { ohm: 0.88 });
+  play.record({ type: 'loadsMoved', parts: [lamps[2] as string], out: true });
+  type('continuity', { ohm: 850 });
+  const [step] = new Advisor().advise(play.view)?.steps ?? [];
+  expect(step?.why.code).toBe('repeat');
+  const rows = (step?.outcomes ?? []).filter((o) => o.count > 0);
+  const as = rows.find((o) => o.low <= 850 && o.high >= 850);
+  const slipped = rows.find((o) => o.low <= 0.88 && o.high >= 0.88);
+  expect(as?.places).toContain(lamps[2]);
+  expect(slipped && slipped !== as && slipped.share > 0 && slipped.share < (as?.share ?? 0)).toBe(true);
+  expect(slipped?.places).not.toContain(lamps[2]);
+});

@@ -24,7 +24,10 @@ export function carrier({ view, map, engine, belief, observations, readings }: N
   const once = observations.map((o, i) => ({ o, i })).filter(({ o }) => mayBeTaken(o)).map((x) => ({ ...x, share: shareOf(shareWithout(engine, belief, x.o)) }));
   const leader = likeliest(engine, belief, () => true);
   for (const { i, o } of once.sort((x, y) => x.share - y.share).slice(0, MOST_CARRIERS)) {
-    const without = engine.glance(observations.filter((x) => x !== o));
+    const others = observations.filter((x) => x !== o);
+    // A glance leaves to all that shows nothing what they were worth at first: where it says that the verdict hangs, the whole is weighed.
+    if (shareOf(engine.glance(others).suspectShare) >= STANDS) continue;
+    const without = engine.believe(others);
     if (shareOf(without.suspectShare) >= STANDS) continue;
     const rival = likeliest(engine, without, (suspect) => suspect !== belief.cells.suspect[leader]);
     const answers = engine.formulas.of(view.state, o.probe);

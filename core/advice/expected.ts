@@ -1,5 +1,5 @@
 import { isSoundInsulation, ohmOfT } from '../belief';
-import { forecast, frontOf, placesOf } from '../planning';
+import { forecast, frontOf, PARTS, placesOf } from '../planning';
 import { respond, type Answers, type Probe } from '../probes';
 import { meter, toY, type TestFunction } from '../tester';
 import type { JobView } from '../job';
@@ -38,7 +38,8 @@ function spreadOf({ map, engine, belief }: Pick<Now, 'map' | 'engine' | 'belief'
   const f = forecast(engine, belief, front, answers);
   const sums = new Map<string, { y: number; sd: number; chance: number }>();
   for (let i = 0; i < f.y.length; i++) {
-    const [y, sd, w] = [f.y[i] as number, f.sd[i] as number, front.weight[i] as number];
+    const [y, sd, w] = [f.y[i] as number, f.sd[i] as number, (front.weight[Math.floor(i / PARTS)] as number) * (f.share[i] as number)];
+    if (w === 0) continue;
     const key = `${y.toFixed(2)} ${sd.toFixed(2)}`;
     const old = sums.get(key);
     if (old) old.chance += w;

@@ -2,9 +2,9 @@ import { SOUND_FROM_OHM } from '../belief';
 import type { Suspect } from '../faults';
 import { findPoint, type Installation } from '../installation';
 import type { JobView } from '../job';
-import { bandsBetween, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, tellingCuts, type Band, type Forecast, type Front, type Step } from '../planning';
+import { bandsBetween, chanceOfPart, PARTS, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, tellingCuts, type Band, type Forecast, type Front, type Step } from '../planning';
 import { unmetNeeds, type SafetyState } from '../safety';
-import { meter, toY } from '../tester';
+import { isAbove, meter, toY, type Displayed } from '../tester';
 import { shareOfKind, type Now } from './now';
 import type { Outcome, StepView } from './types';
 
@@ -84,6 +84,13 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(NEVER_NOTHING, 1 - sum) }];
 }
 
+/** What a reading would mean if it had not been taken, where it likely shows again what it `showed`: `sure`, how likely that was no slip. */
+export function readAgain(rows: readonly Outcome[], showed: Displayed, sure: number): Outcome[] {
+  const shows = (o: Outcome): boolean => o.count > 0 && (isAbove(showed) ? o.above : showed.ohm >= o.low && showed.ohm <= o.high);
+  const rest = rows.reduce((sum, o) => (shows(o) ? sum : sum + o.share), 0);
+  return rows.some(shows) && rest > 0 ? rows.map((o) => ({ ...o, share: shows(o) ? sure : ((1 - sure) * o.share) / rest })) : [...rows];
+}
+
 /** Three rows and "else" are what one takes in. */
 const MOST_CUTS = 2;
 
@@ -132,8 +139,9 @@ const saysTheSame = (a: Outcome, b: Outcome): boolean => a.count === b.count && 
 /** How far from what is foreseen a reading may lie and still be in its row, s.d.; rows end where the next begins. */
 const WITHIN_SD = 2.3;
 
-function outcomeOf({ map, engine, belief }: Scene, front: Front, { y, sd, probe: { fn } }: Forecast, band: Band, scale: number): Outcome {
+function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, band: Band, scale: number): Outcome {
   const { mass } = band;
+  const { fn } = f.probe;
   const k = meter[fn].scaleOhm;
   const name = placeNames(map);
   const places = new Map<string, number>();
@@ -149,12 +157,15 @@ function outcomeOf({ map, engine, belief }: Scene, front: Front, { y, sd, probe:
     const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number] as Suspect;
     places.set(name(s.place), (places.get(name(s.place)) ?? 0) + m);
     suspects.set(s.id, (suspects.get(s.id) ?? 0) + m);
-    if (m < 0.02 * most) continue;
-    const least = k * Math.sinh(Math.max(0, band.low, (y[i] as number) - WITHIN_SD * (sd[i] as number)));
-    // Sound insulation is from a few megohms up, whatever the meter's top.
-    const sound = engine.soundIsFlat && fn === 'insulation' && least > meter.insulation.topOhm;
-    low = Math.min(low, sound ? Math.max(SOUND_FROM_OHM, k * Math.sinh(Math.max(0, band.low))) : least);
-    high = Math.max(high, sound ? Infinity : k * Math.sinh(Math.min(band.high, (y[i] as number) + WITHIN_SD * (sd[i] as number))));
+    for (let part = PARTS * i; part < PARTS * (i + 1); part++) {
+      if ((front.weight[i] as number) * chanceOfPart(f, part, band.low, band.high) < 0.02 * most) continue;
+      const [y, reach] = [f.y[part] as number, WITHIN_SD * (f.sd[part] as number)];
+      const least = k * Math.sinh(Math.max(0, band.low, y - reach));
+      // Sound insulation is from a few megohms up, whatever the meter's top.
+      const sound = engine.soundIsFlat && fn === 'insulation' && least > meter.insulation.topOhm;
+      low = Math.min(low, sound ? Math.max(SOUND_FROM_OHM, k * Math.sinh(Math.max(0, band.low))) : least);
+      high = Math.max(high, sound ? Infinity : k * Math.sinh(Math.min(band.high, y + reach)));
+    }
   }
   const ranked = (m: Map<string, number>): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > 0.12 * total).map(([p]) => p);
   return { low, high, above: low > meter[fn].topOhm, places: ranked(places).slice(0, 3), suspects: ranked(suspects).slice(0, 3), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };

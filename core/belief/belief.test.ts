@@ -5,9 +5,9 @@ import { seededRandom, type Random } from '../numeric';
 import { inOhms, probesFor, shareByPlace } from '../planning';
 import { displayOf, type Displayed } from '../tester';
 import type { Probe } from '../probes';
-import type { WorkState } from '../workstate';
+import { untouched, type WorkState } from '../workstate';
 import { draft } from '../installation/fixtures/drafted';
-import { BeliefEngine, cellsOf, tradeOptions, type Belief, type Observation } from '.';
+import { BeliefEngine, cellsOf, misfitOf, tradeOptions, type Belief, type Observation } from '.';
 
 const options = { ...tradeOptions, insulationSd: 0.5, insulationSpread: { circuit: 0, section: 0.3, pair: 0 }, metalMayBe: false, physics: { ...planPhysics, insulationOhmM: () => 5e9 } };
 
@@ -114,4 +114,19 @@ test('one wrong reading cannot hold a place for ever: true ones win it back', ()
   const wrong: Observation = { probe, state: h.state, displayed: { ohm: 214 } };
   const share = (o: Observation[]): number => shareByPlace(h.engine.installation, h.engine.suspects, h.engine.believe(o)).find((p) => p.place === h.suspect.place)?.share ?? 0;
   expect(share([...h.observations, wrong])).toBeGreaterThan(share(h.observations) * 0.2);
+});
+
+test('how far readings are off is said of the likeliest, even where that is one that none of them touches', () => {
+  const map = draft('radial, 4');
+  const suspects = suspectsOf(map);
+  const plain = new BeliefEngine(map, suspects);
+  // Told with the supply on: the neutral is broken between the third and the fourth, or the line is loose in the third. Joints that read whole say nothing to the first.
+  const [a, b] = [map.sections[1]?.id, map.sections[2]?.id];
+  const broken = suspects.findIndex((s) => s.kind === 'openCore' && s.conductors.join() === 'N' && s.place === map.sections[3]?.id);
+  const engine = plain.withBias(Float64Array.from({ length: plain.cells.count }, (_, c) => (plain.cells.suspect[c] === broken ? 9 : suspects[plain.cells.suspect[c] as number]?.id === `loose ${a}@b:L` ? 6 : -9)));
+  const across = (core: string, ohm: number): Observation => ({ probe: { fn: 'continuity', from: [`${a}@b:${core}`], to: [`${b}@a:${core}`] }, state: { ...untouched, opened: ['p0', map.sections[1]?.b ?? ''] }, displayed: { ohm } });
+  const readings = [across('L', 0.02), across('N', 0.03), across('E', 0.02)];
+  const belief = engine.believe(readings);
+  expect(belief.suspectShare[broken]).toBeGreaterThan(0.9);
+  for (const off of misfitOf(belief, readings)) expect(off).toBeLessThan(2);
 });

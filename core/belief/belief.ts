@@ -14,7 +14,7 @@ import { Grouping } from './grouping';
 import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
 import { Correlated } from './correlated';
 import { Memory, nameOfReadings, standingOf, standAgain, type Kept } from './memory';
-import { blurs } from './nuisance';
+import { blurs, MOST_OHM, USUAL_OHM } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
@@ -73,17 +73,13 @@ export interface Belief {
   readonly logEvidence: number;
 }
 
-export interface Prediction {
-  ohm: number;
-  y: number;
-  sd: number;
-  /** Without what else may be there: where that makes a span of it, `y` and `sd` are the span's. */
-  plainY: number;
-  plainSd: number;
-  spans: boolean;
-}
+/** A figure foreseen, in y. `spans`: a load that may be in leaves it elsewhere: among `usual` ones, or by electronics `far` above them. */
+export interface Prediction { ohm: number; y: number; sd: number; spans: boolean; usualY: number; usualSd: number; farY: number; farSd: number }
 
-export const noPrediction = (): Prediction => ({ ohm: 0, y: 0, sd: 0, plainY: 0, plainSd: 0, spans: false });
+export const noPrediction = (): Prediction => ({ ohm: 0, y: 0, sd: 0, spans: false, usualY: 0, usualSd: 0, farY: 0, farSd: 0 });
+
+/** What may be anywhere in a span has this part of it as its s.d. */
+const EVENLY = Math.sqrt(12);
 
 /** S.d. in y that makes an outcome one. */
 const ONE_OUTCOME_SD = 0.02;
@@ -206,7 +202,7 @@ export class BeliefEngine {
     return found;
   }
 
-  /** Predicted reading of one cell for one formula: y, its s.d. with the cell's own unknowns, and ohms. `most`: with all loads that may be in, which leave it anywhere between. */
+  /** Predicted reading of one cell for one formula: y, its s.d. with the cell's own unknowns, and ohms. `most`: with all loads that may be in. */
   predict(belief: Belief, c: number, fn: Probe['fn'], r: Response, out: Prediction, most: Response | null = null): void {
     const { cells } = this;
     const t = belief.t[c] as number;
@@ -231,14 +227,14 @@ export class BeliefEngine {
     // Sound insulation of any value is one outcome: nothing is told by which.
     const flat = this.soundIsFlat && fn === 'insulation' && isSoundInsulation(ohm);
     if (flat) [out.y, out.sd] = [toY(fn, meter[fn].topOhm) + 1, ONE_OUTCOME_SD];
-    [out.plainY, out.plainSd] = [out.y, out.sd];
     const least = most ? Math.min(respond(most, x, d, k), CEILING_OHM) : ohm;
     // And so it is with loads in, as long as what they leave is sound too.
     out.spans = blurs(least, ohm) && !(flat && isSoundInsulation(least));
     if (!out.spans) return;
-    const [low, high] = [toY(fn, least), Math.min(out.y, toY(fn, 1.5 * meter[fn].topOhm))];
-    out.sd = Math.max(out.sd, (high - low) / 2);
-    out.y = (low + high) / 2;
+    const upTo = (x: number): number => Math.min(out.y, toY(fn, Math.min(least + x, 1.5 * meter[fn].topOhm)));
+    const [low, usual, far] = [toY(fn, least), upTo(USUAL_OHM), upTo(MOST_OHM)];
+    [out.usualY, out.usualSd] = [(low + usual) / 2, Math.max(out.sd, (usual - low) / EVENLY)];
+    [out.farY, out.farSd] = [(usual + far) / 2, Math.max(out.sd, (far - usual) / EVENLY)];
   }
 
   /** What was wrong with an end that was out and back is no longer wrong with it; a link that was never off cannot be left in. */
@@ -314,11 +310,10 @@ export class BeliefEngine {
     const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
     const work = new Correlated(this, groups, twins.rows, always);
     const left: number[] = [];
-    let [best, heaviest] = [-Infinity, 0];
-    if (groups.every((g) => g.above)) {
-      for (const c of own) if ((e.logWeight[c] as number) > (e.logWeight[heaviest] as number) && !this.isUnknown(c)) heaviest = c;
-      return work.misfits(heaviest, e);
-    }
+    // The likeliest may be one that no reading touches.
+    const inTheLikeliest = (): Float64Array => work.misfits(e.logWeight.reduce((m, w, c) => (w > (e.logWeight[m] as number) && !this.isUnknown(c) ? c : m), 0), e);
+    let best = -Infinity;
+    if (groups.every((g) => g.above)) return inTheLikeliest();
     for (const c of [0, ...own]) {
       const prior = this.cells.logPrior[c] as number;
       if (this.isUnknown(c)) continue;
@@ -326,13 +321,13 @@ export class BeliefEngine {
       if (c !== 0 && (e.logWeight[c] as number) + (e.hope[c] as number) < top - within) left.push(c);
       else {
         e.logWeight[c] = prior + work.evidence(c, e, best - prior, kept.get(c));
-        if ((e.logWeight[c]) > best) [best, heaviest] = [e.logWeight[c], c];
+        best = Math.max(best, e.logWeight[c]);
       }
     }
     // What was left out keeps its distance: the two sums differ by what all cells share.
     for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + best - top;
     twins.share(e);
-    return work.misfits(heaviest, e);
+    return inTheLikeliest();
   }
 
   private isUnknown(c: number): boolean {

@@ -1,13 +1,11 @@
 import { SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { healthyDensity, seenBefore } from './healthy';
 import { meter } from '../tester';
-import { addSay, blurs, clearSay, noSay, scaleSay, type Say } from './nuisance';
+import { addSay, blurs, clearSay, noSay, scaleSay, SELDOM, type Say } from './nuisance';
 
 // What a load, metal or sound insulation showed in one reading it shows again in the next: that is charged once, by how surely it was
 // the one that showed it there.
 
-/** What is hardly ever so, as a load that stayed in against the record, is not taken as settled by one reading. */
-const SELDOM = 0.1;
 /** Chance that the element of a faulty appliance conducts: it is in, though it may be switched off, or electronics. */
 const WITH_ITS_LOAD = 0.8;
 const IN_LINE = 10;

@@ -1,10 +1,10 @@
 import type { Suspect } from '../faults';
-import { roleOfPlace, type Installation } from '../installation';
+import { loadsOf, roleOfPlace, type Installation } from '../installation';
 import type { Physics } from '../network';
 import type { Assumed } from '../network/skeleton';
 import { Answers, probeKey, StateModel, tiedState, type Maybe, type Probe } from '../probes';
-import { stateSignature, type WorkState } from '../workstate';
-import { anyLoadIn, LEAST_LOAD_OHM, LEAST_METAL_OHM, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, vouchedLoads } from './nuisance';
+import { elementKey, isElementKey, stateSignature, type WorkState } from '../workstate';
+import { anyLoadIn, LEAST_LOAD_OHM, LEAST_METAL_OHM, leftIn, LOADS_MAY_BE_IN, METAL_MAY_BE, mostLoads, mostMetal, PUT_IN, vouchedLoads } from './nuisance';
 
 /** What is taken as known, given a state in which it may act or not. */
 export type AssumedIn = (state: WorkState) => readonly Assumed[];
@@ -18,6 +18,7 @@ export class Formulas {
   private readonly vouched: Installation;
   private readonly loaded: Installation;
   private readonly bridged: Installation;
+  private readonly loads: readonly string[];
   private readonly answers = new Map<string, Answers | null>();
 
   constructor(
@@ -30,6 +31,7 @@ export class Formulas {
     this.vouched = vouchedLoads(installation);
     this.loaded = mostLoads(installation);
     this.bridged = mostMetal(installation);
+    this.loads = installation.points.flatMap((p) => loadsOf(p).map((l) => elementKey(p.id, l.id)));
   }
 
   model(state: WorkState): StateModel {
@@ -50,6 +52,8 @@ export class Formulas {
   in(state: WorkState, probe: Probe, forForecast = true): Answers | null {
     const tied = tiedState(state, probe);
     const maybes: Maybe[] = [];
+    const putIn = (tied.on ?? []).filter(isElementKey);
+    if (putIn.length) maybes.push({ is: 'load', share: PUT_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: this.loads.filter((k) => !putIn.includes(k)) }) });
     if (anyLoadIn(this.installation, tied)) maybes.push({ is: 'load', share: LOADS_MAY_BE_IN, own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, tied) });
     if (!forForecast && tied.loadsOut.length) maybes.push({ is: 'load', share: leftIn(this.installation, tied), own: LEAST_LOAD_OHM, model: this.modelOf(this.loadedModels, this.loaded, { ...tied, loadsOut: [] }) });
     if (!forForecast && this.metalMayBe && [...probe.from, ...probe.to].some((k) => roleOfPlace(this.installation, k) === 'E')) maybes.push({ is: 'metal', share: METAL_MAY_BE, own: LEAST_METAL_OHM, model: this.modelOf(this.metalModels, this.bridged, tied) });

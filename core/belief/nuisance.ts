@@ -16,6 +16,10 @@ const PLATE = 0.13;
 /** Chance that something is in where nobody said that it is out; and that metal beside the CPC has a say, with loads or without. */
 export const LOADS_MAY_BE_IN = 0.45;
 export const METAL_MAY_BE = 0.08;
+/** Chance that something conducts where it was just plugged in: it may be off at its own switch. */
+export const PUT_IN = 0.7;
+/** What is hardly ever so, as a load that stayed in against the record, is looked for in a reading, not foreseen, and not taken as settled by one. */
+export const SELDOM = 0.1;
 
 /** Only a resistor of stated size is one to a dead test: electronics, windings and neon are anything. */
 export const isDoubtful = (l: Load): boolean => l.loadClass !== 'arrester' && (l.guessed === true || l.loadClass !== 'resistive');
@@ -68,7 +72,7 @@ export function scaleSay(say: Say, factor: number): void {
 /** Readings nearer to each other than this share are one: the thing does not touch this probe. */
 const ALIKE = 0.05;
 /** The most ohms of a load that is in. */
-const MOST_OHM = 5e6;
+export const MOST_OHM = 5e6;
 
 /**
  * Adds the say of one thing of chance `share` in a reading that would be `plain` ohms without it and is `least` with all of it: anything
@@ -111,8 +115,8 @@ export function addSay(out: Say, share: number, own: number, fn: TestFunction, o
 }
 
 /** Most loads are heaters, lamps and windings of so many ohms at the most; the rest is electronics, of anything beyond. */
-const USUAL_OHM = 3000;
-const USUAL = 0.75;
+export const USUAL_OHM = 3000;
+export const USUAL = 0.75;
 
 /** Density in ln of the ohms that a load has, and the chance that it has up to so many; `own`: the least. */
 const ohmsPerLn = (ohm: number, own: number): number => (ohm < USUAL_OHM ? USUAL / Math.log(USUAL_OHM / own) : (1 - USUAL) / Math.log(MOST_OHM / USUAL_OHM));

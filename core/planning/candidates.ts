@@ -3,9 +3,9 @@ import type { Belief, BeliefEngine, Observation } from '../belief';
 import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, type Role, type Installation, type Point } from '../installation';
 import { probeKey, type Probe } from '../probes';
 import { isAbove, type TestFunction } from '../tester';
-import type { WorkState } from '../workstate';
+import { isElementKey, type WorkState } from '../workstate';
 import { sectionOfKey } from './interest';
-import { atLoadOrSwitch, canReach, pointsOf, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
+import { atLoadOrSwitch, canReach, pointOfElement, pointsOf, spotsAt, together, waysOf, type Action, type Situation, type Spot } from './stance';
 
 // Which readings are worth weighing in a state.
 
@@ -37,7 +37,7 @@ export function readerAfter(installation: Installation, observations: readonly O
   const circuits = circuitsOf(installation);
   const circuitOf = (place: string): number | 'bar' => circuits.get(sectionOfPlace(installation, place)) ?? 'bar';
   const sameRole = (p: Probe): boolean => roleOfPlace(installation, p.from[0] ?? '') === roleOfPlace(installation, p.to[0] ?? '');
-  const low = new Set(observations.filter((o) => !isAbove(o.displayed) && o.displayed.ohm < LOW_OHM && !(o.probe.fn === 'continuity' && sameRole(o.probe))).flatMap((o) => [...o.probe.from, ...o.probe.to].map(circuitOf)));
+  const low = new Set(observations.filter((o) => !isAbove(o.displayed) && o.displayed.ohm < LOW_OHM && !(o.probe.fn === 'continuity' && sameRole(o.probe)) && !acrossLoads(installation, o.state)(o.probe.from[0] ?? '', o.probe.to[0] ?? '')).flatMap((o) => [...o.probe.from, ...o.probe.to].map(circuitOf)));
   if (!low.size || !follows) return inMegohms;
   return (a, b) => {
     const own = [circuitOf(a), circuitOf(b)].filter((c) => c !== 'bar');
@@ -53,7 +53,8 @@ export function probesFor(installation: Installation, situation: Situation, stat
   const touched = new Set(actions.map((a) => a.point));
   // A link makes a pair read the cores as far as it: ohms, and not where the link itself is.
   const linked = new Set(state.links.map((l) => pointOfPlace(installation, l.a)));
-  const read: Reader = linked.size ? inOhms : reader;
+  const across = acrossLoads(installation, state);
+  const read: Reader = linked.size ? inOhms : (a, b) => (across(a, b) ? inOhms(a, b) : reader(a, b));
   const probes = new Map<string, Probe>();
   const add = (probe: Probe): void => void probes.set(probeKey(probe), probe);
   // A way's own terminal or tail at the board is read against its own circuit only.
@@ -98,6 +99,18 @@ function otherEndOut(installation: Installation, state: WorkState, end: string):
   if (place?.at !== 'end' || !here) return [];
   const side = here.side === 'a' ? 'b' : 'a';
   return state.out.includes(endKeyOf(here.section, side, place.core)) ? [here.section[side]] : [];
+}
+
+/** Is it line to neutral of a circuit whose loads were put in? A kettle is 0.00 MΩ as a short is: ohms tell them apart, and 500 V do electronics no good. */
+function acrossLoads(installation: Installation, state: WorkState): (a: string, b: string) => boolean {
+  const circuits = circuitsOf(installation);
+  const loaded = new Set((state.on ?? []).filter(isElementKey).map((k) => circuits.get(pointOfElement(k))));
+  if (!loaded.size) return () => false;
+  const role = (k: string): string => roleOfPlace(installation, k) ?? '';
+  return (a, b) => {
+    const line = isLine(role(a)) && role(b) === 'N' ? a : isLine(role(b)) && role(a) === 'N' ? b : null;
+    return line !== null && loaded.has(circuits.get(sectionOfPlace(installation, line)));
+  };
 }
 
 const isLine = (role: string): boolean => role === 'L' || isSwitched(role as Role);

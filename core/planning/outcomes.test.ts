@@ -4,16 +4,21 @@ import { endsAtPoint } from '../installation';
 import { draft } from '../installation/fixtures/drafted';
 import type { Probe } from '../probes';
 import { untouched } from '../workstate';
-import { forecast as forecastOf, frontOf, information, outcomeClasses, type Forecast, type Front } from './outcomes';
+import { forecast as forecastOf, frontOf, information, outcomeClasses, PARTS, type Forecast, type Front } from './outcomes';
 
 const front = (weights: number[]): Front => ({
   cells: Int32Array.from(weights, (_, i) => i), weight: Float64Array.from(weights), place: Int32Array.from(weights, (_, i) => i), suspects: [], of: new Int32Array(0),
   entropy: -weights.reduce((s, w) => s + w * Math.log2(w), 0),
 });
-const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, y: Float64Array.from(y), sd: Float64Array.from(y, () => sd), share: new Float64Array(y.length), plainY: Float64Array.from(y), plainSd: Float64Array.from(y, () => sd) });
+/** Of each cell its parts: y, s.d. and chance. */
+const partsOf = (cells: number[][][]): Pick<Forecast, 'y' | 'sd' | 'share'> => {
+  const [y, sd, share] = [0, 1, 2].map((k) => Float64Array.from(cells.flatMap((parts) => Array.from({ length: PARTS }, (_, i) => parts[i]?.[k] ?? 0)))) as [Float64Array, Float64Array, Float64Array];
+  return { y, sd, share };
+};
+const forecast = (y: number[], sd = 0.02): Forecast => ({ probe: { fn: 'continuity', from: ['a'], to: ['b'] }, ...partsOf(y.map((at) => [[at, sd, 1]])) });
 
 test('what a load may span tells as much as the chance that one is in: 0.45 of two equal places leaves 0.775 of the entropy of 0.55 to 1', () => {
-  const spans: Forecast = { ...forecast([4, 16]), sd: Float64Array.from([1, 0.02]), share: Float64Array.from([0.45, 0]), plainY: Float64Array.from([16, 16]), plainSd: Float64Array.from([0.02, 0.02]) };
+  const spans: Forecast = { ...forecast([]), ...partsOf([[[16, 0.02, 0.55], [4, 1, 0.45]], [[16, 0.02, 1]]]) };
   const p = 0.55 / 1.55;
   const left = 0.775 * -(p * Math.log2(p) + (1 - p) * Math.log2(1 - p));
   expect(information(front([0.5, 0.5]), spans)).toBeCloseTo(1 - left, 1.7);
@@ -63,7 +68,8 @@ test('cells that answer alike are told once, and get what each would have been t
     const f = forecastOf(engine, belief, front, answers);
     for (const [i, c] of front.cells.entries()) {
       engine.predict(belief, c, probe.fn, answers.to(belief.cells.suspect[c] as number), out, answers.others[0]?.to(belief.cells.suspect[c] as number) ?? null);
-      expect([f.y[i], f.sd[i]]).toEqual([expect.closeTo(out.y, 9), expect.closeTo(out.sd, 9)]);
+      expect([f.y[PARTS * i], f.sd[PARTS * i]]).toEqual([expect.closeTo(out.y, 9), expect.closeTo(out.sd, 9)]);
+      if (out.spans) expect([f.y[PARTS * i + 1], f.sd[PARTS * i + 1]]).toEqual([expect.closeTo(out.usualY, 9), expect.closeTo(out.usualSd, 9)]);
     }
   }
 });

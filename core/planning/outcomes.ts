@@ -1,4 +1,4 @@
-import { noPrediction, type Belief, type BeliefEngine } from '../belief';
+import { noPrediction, SELDOM, USUAL, type Belief, type BeliefEngine } from '../belief';
 import { normalCdf } from '../numeric';
 import type { Answers, Probe, Response } from '../probes';
 import { meter, toY } from '../tester';
@@ -101,24 +101,18 @@ function placeEntropy(weight: Float64Array, place: Int32Array): number {
   return entropy;
 }
 
-/** Predicted outcomes of one probe for every cell of the front. */
-export interface Forecast {
-  readonly probe: Probe;
-  readonly y: Float64Array;
-  readonly sd: Float64Array;
-  /** Where a load that may be in makes a span of it: the chance that one is, and what is shown where none is. */
-  readonly share: Float64Array;
-  readonly plainY: Float64Array;
-  readonly plainSd: Float64Array;
-}
+/** What each cell may show: with nothing in that nobody vouches for, with a usual load, and with electronics. */
+export const PARTS = 3;
+
+/** Predicted outcomes of one probe for every cell of the front; of each its `PARTS` side by side, `share` the chance of each. */
+export interface Forecast { readonly probe: Probe; readonly y: Float64Array; readonly sd: Float64Array; readonly share: Float64Array }
 
 export function forecast(engine: BeliefEngine, belief: Belief, front: Front, answers: Answers): Forecast {
   const { probe } = answers;
   const n = front.cells.length;
-  const [y, sd, share, plainY, plainSd] = [new Float64Array(n), new Float64Array(n), new Float64Array(n), new Float64Array(n), new Float64Array(n)];
+  const [y, sd, share] = [new Float64Array(PARTS * n), new Float64Array(PARTS * n), new Float64Array(PARTS * n)];
   const responses = front.suspects.map((s) => answers.to(s));
-  const [loads] = answers.others;
-  const loaded = loads ? front.suspects.map((s) => loads.to(s)) : null;
+  const loads = answers.others.filter((m) => m.is === 'load' && m.share > SELDOM).map((m) => ({ share: m.share, to: front.suspects.map((s) => m.to(s)) }));
   const moved = noPrediction();
   const still = noPrediction();
   // Most suspects do not touch a probe: cells that answer alike, with the same insulation, are told once.
@@ -126,19 +120,32 @@ export function forecast(engine: BeliefEngine, belief: Belief, front: Front, ans
   let stillIs: Response | null = null;
   for (let i = 0; i < n; i++) {
     const c = front.cells[i] as number;
-    const r = responses[front.of[i] as number] as Response;
-    const told = r.kind === 0 && !loaded ? still : moved;
+    const of = front.of[i] as number;
+    const r = responses[of] as Response;
+    const told = r.kind === 0 && !loads.length ? still : moved;
+    let shareIn = 0;
     if (told === moved || r !== stillIs || !(r.z === 0 || sameInsulation(belief, c, last))) {
-      engine.predict(belief, c, probe.fn, r, told, loaded?.[front.of[i] as number] ?? null);
+      told.spans = false;
+      for (let k = 0; k === 0 || (k < loads.length && !told.spans); k++) {
+        engine.predict(belief, c, probe.fn, r, told, loads[k]?.to[of] ?? null);
+        if (told.spans) shareIn = loads[k]?.share ?? 0;
+      }
       if (told === still) [last, stillIs] = [c, r];
     }
-    y[i] = told.y;
-    sd[i] = told.sd;
-    share[i] = told.spans ? (loads?.share ?? 0) : 0;
-    plainY[i] = told.plainY;
-    plainSd[i] = told.plainSd;
+    const at = PARTS * i;
+    [y[at], sd[at], share[at]] = [told.y, told.sd, 1 - shareIn];
+    if (!shareIn) continue;
+    [y[at + 1], sd[at + 1], share[at + 1]] = [told.usualY, told.usualSd, shareIn * USUAL];
+    [y[at + 2], sd[at + 2], share[at + 2]] = [told.farY, told.farSd, shareIn * (1 - USUAL)];
   }
-  return { probe, y, sd, share, plainY, plainSd };
+  return { probe, y, sd, share };
+}
+
+/** Do two forecasts foresee the same of a cell of the front? `same`: are two figures one? */
+export function foreseenAlike(f: Forecast, g: Forecast, cell: number, same: (x: number, y: number) => boolean): boolean {
+  for (let k = PARTS * cell; k < PARTS * (cell + 1); k++)
+    if (f.share[k] !== g.share[k] || ((f.share[k] as number) > 0 && !same(f.y[k] as number, g.y[k] as number))) return false;
+  return true;
 }
 
 /** Do two cells hold the same of the insulation, apart from their other unknowns? */
@@ -178,12 +185,11 @@ export function information(front: Front, f: Forecast, weight: Float64Array = fr
       const w = weight[i] as number;
       if (w < 1e-7) continue;
       mass += w;
-      // With a load in anywhere in its span, and without one the figure itself.
-      const share = f.share[i] as number;
-      for (let part = share > 0 ? 0 : 1; part < 2; part++) {
-        const y = (part === 0 ? f.plainY[i] : f.y[i]) as number;
-        const sd = Math.max((part === 0 ? f.plainSd[i] : f.sd[i]) as number, width / 4);
-        const m = share > 0 ? w * (part === 0 ? 1 - share : share) : w;
+      for (let part = PARTS * i; part < PARTS * (i + 1); part++) {
+        const m = w * (f.share[part] as number);
+        if (m === 0) continue;
+        const y = f.y[part] as number;
+        const sd = Math.max(f.sd[part] as number, width / 4);
         const a = Math.max(0, Math.floor((y - 2.5 * sd) / width));
         const b = Math.floor((y + 2.5 * sd) / width);
         if (a >= bins) {
@@ -255,7 +261,7 @@ function tellingOf(front: Front, f: Forecast, most: number, tried: readonly numb
 function evenCuts(front: Front, f: Forecast, top: number): number[] {
   let [low, high] = [top, 0];
   for (let i = 0; i < f.y.length; i++) {
-    if ((front.weight[i] as number) < 1e-4) continue;
+    if ((front.weight[Math.floor(i / PARTS)] as number) * (f.share[i] as number) < 1e-4) continue;
     low = Math.min(low, (f.y[i] as number) - (f.sd[i] as number));
     high = Math.max(high, (f.y[i] as number) + (f.sd[i] as number));
   }
@@ -283,6 +289,14 @@ function roundCut(f: Forecast, at: number, low: number, high: number): number {
   return near ?? at;
 }
 
+/** Chance that a cell shows this part of its forecast, and within a run of y. */
+export function chanceOfPart(f: Forecast, part: number, low: number, high: number): number {
+  const share = f.share[part] as number;
+  if (share === 0) return 0;
+  const [y, sd] = [f.y[part] as number, f.sd[part] as number];
+  return share * ((high === Infinity ? 1 : cdf((high - y) / sd)) - (low === -Infinity ? 0 : cdf((low - y) / sd)));
+}
+
 /** The runs between cuts. */
 export function bandsBetween(f: Forecast, weight: Float64Array, cuts: readonly number[]): Band[] {
   const n = weight.length;
@@ -290,12 +304,9 @@ export function bandsBetween(f: Forecast, weight: Float64Array, cuts: readonly n
     const low = k === 0 ? -Infinity : (cuts[k - 1] as number);
     const high = k === cuts.length ? Infinity : (cuts[k] as number);
     const mass = new Float64Array(n);
-    for (let i = 0; i < n; i++) {
-      const y = f.y[i] as number;
-      const sd = f.sd[i] as number;
-      const upper = high === Infinity ? 1 : cdf((high - y) / sd);
-      const lower = low === -Infinity ? 0 : cdf((low - y) / sd);
-      mass[i] = (weight[i] as number) * (upper - lower);
+    for (let k = 0; k < PARTS * n; k++) {
+      const i = Math.floor(k / PARTS);
+      mass[i] = (mass[i] as number) + (weight[i] as number) * chanceOfPart(f, k, low, high);
     }
     return { mass, low, high };
   }).filter((b) => b.mass.reduce((s, x) => s + x, 0) > 1e-3);
@@ -307,7 +318,7 @@ const LEAST_SD = 0.01;
 /** Cuts in the widest gaps between predicted values, off scale always apart. */
 export function classCuts(f: Forecast, weight: Float64Array, most: number): number[] {
   const top = toY(f.probe.fn, meter[f.probe.fn].topOhm);
-  const points = Array.from(f.y, (y, i) => ({ y: Math.min(y, top + 1), sd: f.sd[i] as number, w: weight[i] as number }))
+  const points = Array.from(f.y, (y, i) => ({ y: Math.min(y, top + 1), sd: f.sd[i] as number, w: (weight[Math.floor(i / PARTS)] as number) * (f.share[i] as number) }))
     .filter((p) => p.w > 1e-4)
     .sort((a, b) => a.y - b.y);
   const gaps: { at: number; size: number; low: number; high: number }[] = [];

@@ -5,7 +5,7 @@ import { probeKey, type Probe } from '../probes';
 import { meter, toY, type TestFunction } from '../tester';
 import { elementKey, stateSignature, type WorkState } from '../workstate';
 import type { Costs } from './costs';
-import { forecast, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
+import { forecast, foreseenAlike, frontOf, information, outcomeClasses, ROUGH_FRONT, type Forecast, type Front } from './outcomes';
 import { probesFor, readerAfter, sharesLowContact } from './candidates';
 import { astray, interestIn, prune } from './interest';
 import { placesOf } from './places';
@@ -86,7 +86,8 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const opens = byBestSingle(looked.map((o) => weigh(front, o.actions, o.state, o.singles.slice(0, PROBES_LOOKED_AT).map((x) => x.f.probe))));
   const steps = opens.flatMap((o) => o.singles.slice(0, 4).map((x) => x.step));
   for (const o of opens.slice(0, GROWN)) steps.push(...grownSets(priced, o));
-  return steps.sort((a, b) => a.cost - b.cost).slice(0, options.keep);
+  const byKey = new Map(steps.map((s) => [stepKey(s), s]));
+  return [...byKey.values()].sort((a, b) => a.cost - b.cost).slice(0, options.keep);
 }
 
 const byBestSingle = (opens: readonly Open[]): Open[] => opens.filter((o) => o.singles.length).sort((a, b) => (a.singles[0]?.step.cost ?? 0) - (b.singles[0]?.step.cost ?? 0));
@@ -105,7 +106,7 @@ const SAME_Y = 0.03;
 const SAME_MASS = 0.995;
 
 /** Is it one reading? Off scale is off scale. */
-function showSame(fn: TestFunction, x = 0, y = 0): boolean {
+function showSame(fn: TestFunction, x: number, y: number): boolean {
   const top = toY(fn, meter[fn].topOhm);
   return Math.abs(Math.min(top, x) - Math.min(top, y)) < SAME_Y;
 }
@@ -123,7 +124,7 @@ class EarlierReadings {
   tellsTheSame(front: Front, f: Forecast): boolean {
     return (this.byProbe.get(probeKey(f.probe)) ?? []).some((o) => {
       const before = this.forecastOf(front, o);
-      return before !== null && front.weight.reduce((same, w, i) => (showSame(f.probe.fn, f.y[i], before.y[i]) ? same + w : same), 0) > SAME_MASS;
+      return before !== null && front.weight.reduce((same, w, i) => (foreseenAlike(f, before, i, (x, y) => showSame(f.probe.fn, x, y)) ? same + w : same), 0) > SAME_MASS;
     });
   }
 
@@ -154,7 +155,7 @@ class AsItStands {
     }
     const { fn } = f.probe;
     const before = plain;
-    return before !== null && f.y.every((y, i) => f.share[i] === before.share[i] && showSame(fn, y, before.y[i]) && showSame(fn, f.plainY[i], before.plainY[i]));
+    return before !== null && front.weight.every((_, i) => foreseenAlike(f, before, i, (x, y) => showSame(fn, x, y)));
   }
 }
 
@@ -182,6 +183,9 @@ function grownSets(priced: Priced, open: Open): Step[] {
   const { front, options } = priced;
   const steps: Step[] = [];
   const useful = [...open.forecasts].sort((a, b) => b.bits - a.bits).slice(0, 12);
+  const bitsOf = new Map(open.forecasts.map((x) => [x.f, x.bits]));
+  // What tells most by itself is read first.
+  const inOrder = (chosen: readonly Forecast[]): Probe[] => [...chosen].sort((a, b) => (bitsOf.get(b) ?? 0) - (bitsOf.get(a) ?? 0)).map((c) => c.probe);
   for (const first of open.singles.slice(0, 2)) {
     let chosen = [first.f];
     let classes = outcomeClasses(first.f, front.weight, 4);
@@ -191,7 +195,7 @@ function grownSets(priced: Priced, open: Open): Step[] {
       let winner: Weighed | null = null;
       for (const x of useful.filter((y) => !chosen.includes(y.f))) {
         const gain = classes.reduce((sum, c) => sum + conditional(front, x.f, c), 0);
-        const step = makeStep(priced, open.actions, open.state, [...chosen.map((c) => c.probe), x.f.probe], bits + gain);
+        const step = makeStep(priced, open.actions, open.state, inOrder([...chosen, x.f]), bits + gain);
         if (!winner || step.cost < winner.step.cost) winner = { f: x.f, step, bits: bits + gain };
       }
       if (!winner || winner.step.cost >= best.cost - 1e-6) break;

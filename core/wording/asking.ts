@@ -19,11 +19,11 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   where: { ask: 'Which circuit is it on?', answers: { [SEVERAL]: 'More than one' }, because: { [SEVERAL]: 'it is on more than one circuit' } },
   withIt: {
     ask: 'Did anything else go with it?', answers: { alone: 'It alone', breaker: 'A breaker too', otherRcd: 'Another RCD too' },
-    because: { alone: 'it goes alone', breaker: 'a breaker goes with it', otherRcd: 'another RCD goes with it' },
+    because: { alone: 'it trips alone', breaker: 'a breaker trips with it', otherRcd: 'another RCD trips with it' },
   },
   unplugged: { ask: 'Everything unplugged: does it hold?', answers: { cured: 'Then it holds', still: 'It still trips' }, because: { cured: 'it holds with everything unplugged', still: 'it trips with everything unplugged' } },
   breakerWhen: {
-    ask: 'When does it go?', answers: { atOnce: 'At once', switching: 'When something is switched on', minutes: 'After minutes of use' },
+    ask: 'When does it trip?', answers: { atOnce: 'At once', switching: 'When something is switched on', minutes: 'After minutes of use' },
     because: { atOnce: 'it trips at once', switching: 'it trips on switching something', minutes: 'it trips after minutes' },
   },
   howMuch: {
@@ -75,7 +75,7 @@ export const dangerWords: Readonly<Record<Danger, { readonly title: string; read
 
 const firstAdviceWords: Readonly<Record<Complaint, string>> = {
   'rcd trips': 'Unplug what can be unplugged first: appliances are the commonest cause. On a board, work the devices: all ways off, then one back at a time. If it still trips, make it dead and test insulation.',
-  'mcb trips': 'No closing to see. Loads out, make it dead, then L–N and L–E.',
+  'mcb trips': 'Do not close it to see. Loads out, make it dead, then L–N and L–E.',
   dead: 'Note which points are dead and which still work. Then make it dead and read from the board.',
   shock: 'Stop use now. The installation’s own earth may be the live part: prove to an independent earth.',
   'flicker or heat': 'A joint that heats is replaced, not tightened. Read continuity point by point; rock and wiggle.',
@@ -85,7 +85,7 @@ const firstAdviceWords: Readonly<Record<Complaint, string>> = {
 const traitAdvice: Readonly<Record<Trait, string>> = {
   lineEarth: 'Loads out, make it dead, and read insulation L–E at the board.',
   neutralEarth: 'Switching off does not part a neutral from earth: make it dead, take the neutral out of its bar, and read N–E.',
-  lineNeutral: 'No closing to see. Loads out, make it dead, then L–N.',
+  lineNeutral: 'Do not close it to see. Loads out, make it dead, then L–N.',
   appliance: 'Take out or unplug one thing after another before any cover comes off.',
   noLine: 'Make it dead; L from the board to the last point that works and the first that does not.',
   noNeutral: 'What is dead may still be live. Make it dead; N from the board to the first dead point.',
@@ -103,7 +103,7 @@ const traitAdvice: Readonly<Record<Trait, string>> = {
 
 /** The first advice: by complaint; sharper once a family stands out, or what goes first with the supply `on`, by its title. */
 export function firstAdvice(complaint: Complaint, likeliest: { readonly trait: Trait; readonly share: number } | undefined, answered: boolean, on?: string): string {
-  if (answered && on) return `With the supply on: ${on}.`;
+  if (answered && on) return `With the supply on: ${on}${on.endsWith('?') ? '' : '.'}`;
   return answered && likeliest && likeliest.share > 0.45 ? traitAdvice[likeliest.trait] : firstAdviceWords[complaint];
 }
 

@@ -258,7 +258,7 @@ export function actionWords(map: Installation, a: Action): string {
     case 'takeOut': return atBoard(map, a.point) ? `Pull ${tailsWords(map, a.ends)}` : `Split at ${name}: ${endsWords(map, a.ends)} out`;
     case 'putBack': return atBoard(map, a.point) ? `Put ${tailsWords(map, a.ends)} back` : `Put ${endsWords(map, a.ends)} back at ${name}`;
     case 'switch': return isTwoWayPart(map, a.part) ? `Move the switch at ${name}` : `Switch at ${name} ${a.off ? 'off' : 'on'}`;
-    case 'switchesOn': if (a.ways.some(isElementKey)) return `Plug in and switch on what was in at ${a.ways.map((w) => pointName(map, w.split('.')[0] ?? '')).join(', ')}`;
+    case 'switchesOn': if (a.ways.some(isElementKey)) return `Plug in and switch on what was in ${wherePlugs(map, pointsOf(a.ways))}`;
       return a.ways.length > 1 ? `Every switch on, on ${a.ways.length} circuits` : `Every switch on, on ${name}`;
     case 'unplug': return unplugWords(map, a.parts);
     case 'plugIn': return plugInWords(map, a.parts);

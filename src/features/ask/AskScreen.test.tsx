@@ -16,7 +16,7 @@ test('a complaint is one tap, kept at once, and answered with first advice', asy
 test('a suspected short gets dead tests, not closing to see', async () => {
   await renderJob(new JobMaker('radial, 3'), <AskScreen />);
   await press('MCB trips or fuse blows');
-  expect(advice()).toMatch(/No closing to see/);
+  expect(advice()).toMatch(/Do not close it to see/);
 });
 
 test('an answer is kept, tells what it made likelier and why, and sharpens the advice', async () => {
