@@ -139,6 +139,9 @@ const saysTheSame = (a: Outcome, b: Outcome): boolean => a.count === b.count && 
 /** How far from what is foreseen a reading may lie and still be in its row, s.d.; rows end where the next begins. */
 const WITHIN_SD = 2.3;
 
+/** Share of a row from which one suspect is what it means. */
+const SURE_OF_ONE = 0.95;
+
 function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, band: Band, scale: number): Outcome {
   const { mass } = band;
   const { fn } = f.probe;
@@ -167,6 +170,6 @@ function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, ba
       high = Math.max(high, sound ? Infinity : k * Math.sinh(Math.min(band.high, y + reach)));
     }
   }
-  const ranked = (m: Map<string, number>): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > 0.12 * total).map(([p]) => p);
-  return { low, high, above: low > meter[fn].topOhm, places: ranked(places).slice(0, 3), suspects: ranked(suspects).slice(0, 3), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
+  const ranked = (m: Map<string, number>, from: number): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > from * total).map(([p]) => p).slice(0, 3);
+  return { low, high, above: low > meter[fn].topOhm, places: ranked(places, 0.12), suspects: ranked(suspects, 1 - SURE_OF_ONE), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
 }

@@ -244,8 +244,9 @@ export function outcomeRange(fn: 'continuity' | 'insulation', o: Outcome): strin
 
 export function outcomeMeaning(map: Installation, o: Pick<Outcome, 'count' | 'suspects' | 'places'>, titles: ReadonlyMap<string, string>): string {
   if (o.count === 0) return 'not on this map';
-  const first = o.suspects[0];
-  if (o.count === 1 && first !== undefined) return titles.get(first) ?? beliefPlaceName(map, o.places[0] ?? '');
+  // What is wrong at the place is said where one thing alone has nearly all of the row.
+  const [only = '', other] = o.suspects;
+  if (o.count === 1 && other === undefined && titles.has(only)) return titles.get(only) as string;
   const names = [...new Set(o.places.map((p) => beliefPlaceName(map, p)))];
   if (names.length && o.count <= 3) return names.join(', ');
   return names.length ? `${names[0]} or ${o.count - 1} others` : `one of ${o.count} places`;
