@@ -74,9 +74,11 @@ test('a cable that was mended owes the earth and the polarity beyond it, in its 
   expect(['c1', 'c3'].some((p) => own[0]?.includes(p))).toBe(false);
 });
 
-test('a series fault owes its own conductor at its points and at the furthest, expected from the cable: 17 m of 2.5 mm² and joints', () => {
+test('a series fault owes its own conductor at its points and at the furthest, and the earth of a cable that was made again, expected from the cable: 17 m of 2.5 mm² and joints', () => {
   const job = new Mended('radial, 3', 'open s2:N', 's2');
-  expect(job.owed('continuity').map((i) => i.id).sort()).toEqual(['continuity N p1', 'continuity N p2', 'continuity N p3']);
+  expect(job.owed('continuity').map((i) => i.id).sort()).toEqual(['continuity E p3', 'continuity N p1', 'continuity N p2', 'continuity N p3']);
+  // An end is made again by itself.
+  expect(new Mended('radial, 3', 'loose s2@a:N', 'p1').owed('continuity').map((i) => i.id)).not.toContain('continuity E p3');
   // 10 m and 7 m of 7.41 mΩ/m; four terminations of 3.5 mΩ and a face contact of 4 mΩ.
   expect(job.item('continuity N p2').expectedOhm).toBeCloseTo(17 * 0.00741 + 4 * 0.0035 + 0.004, 4);
   // To the furthest, seven metres and two terminations more.

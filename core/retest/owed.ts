@@ -94,10 +94,13 @@ function owedBy(map: Installation, view: JobView, mend: MendView, suspect: Suspe
       }
     for (const point of at.slice(0, 2)) items.push(item('polarity', point, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, point, 'N')] }, 'rejoined, loads out', 1e5));
   }
-  // Cores that were cut or taken out to clear a contact are made again: what depends on them beyond has its earth, and the right core, before power.
-  if (kind === 'contact' && !legs.length && furthest && (map.sections.some((s) => s.id === mend.event.place) || circuitEnds(map, mend.event.place).some((k) => wasOut.has(k) && pointOfPlace(map, k) !== board.id))) {
-    items.push(item('continuity', `E ${furthest}`, { fn: 'continuity', from: [boardPlace('E')], to: [touchPlace(map, furthest, 'E')] }, 'rejoined', null));
-    items.push(item('polarity', furthest, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, furthest, 'N')] }, 'rejoined, loads out', 1e5));
+  // A cable that was mended, whichever core was at fault, is made again in all its cores, and so is what was parted to clear a contact: what
+  // depends on them beyond has its earth, and the right core, before power.
+  const ofCable = map.sections.some((x) => x.id === mend.event.place);
+  if (!legs.length && furthest && (ofCable || (kind === 'contact' && circuitEnds(map, mend.event.place).some((k) => wasOut.has(k) && pointOfPlace(map, k) !== board.id)))) {
+    const owes = (code: RetestItem['code'], name = ''): boolean => items.some((x) => x.id.startsWith(`${code} ${name}`));
+    if (!owes('continuity', 'E')) items.push(item('continuity', `E ${furthest}`, { fn: 'continuity', from: [boardPlace('E')], to: [touchPlace(map, furthest, 'E')] }, 'rejoined', null));
+    if (!owes('polarity')) items.push(item('polarity', furthest, { fn: 'continuity', from: [boardPlace('L')], to: [touchPlace(map, furthest, 'N')] }, 'rejoined, loads out', 1e5));
   }
   for (const [a, b] of [['L', 'N'], ['L', 'E'], ['N', 'E']] as const)
     items.push(item('insulation', `${a}${b}`, { fn: 'insulation', from: [boardPlace(a)], to: [boardPlace(b)] }, 'rejoined, loads out', LEAST_INSULATION_OHM));
