@@ -22,7 +22,8 @@ export interface JobMeta {
 
 export const storage = createAsyncStorage('gutter');
 
-const PURGE_AFTER_MS = 30 * 24 * 3600 * 1000;
+/** So long a deleted job is kept. */
+export const PURGE_AFTER_MS = 30 * 24 * 3600 * 1000;
 
 /** Checked by hand: this file is in the first page, where a schema library would weigh more than the list. */
 export function parseMeta(text: string | null): JobMeta | null {

@@ -9,6 +9,7 @@ import { proofOf } from '@core/retest';
 import { liveMetalWords } from '@core/wording';
 import type { JobView } from '@core/job';
 import { useJob } from './JobProvider';
+import { WorkFailed } from './Working';
 import { stageNames, stages, type Stage } from './stages';
 
 const stageDone = (view: JobView): Readonly<Record<Stage, boolean>> => ({
@@ -133,9 +134,9 @@ function Clock() {
 }
 
 function Banners() {
-  const { keeping, lock, file, takeOver, saveAgain, view } = useJob();
+  const { keeping, lock, file, takeOver, saveAgain, failed, view } = useJob();
   return (
-    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
+    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !failed && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
       {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)} /> : null}
       {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action="Take over here" onAction={takeOver} /> : null}
       {keeping === 'refused' ? (
@@ -144,6 +145,7 @@ function Banners() {
           <Button label="Try to keep it again" onPress={saveAgain} />
         </View>
       ) : null}
+      <WorkFailed />
       {keeping === 'saving' ? <Words at="small" colour="soft" role="status" testID="saving">saving</Words> : null}
       {view.flags.slice(0, 1).map((f) => (
         <Problem key={f.event.id} text={flagWords[f.code] ?? 'An entry no longer fits what comes before it. It is kept, and left out.'} />

@@ -9,12 +9,37 @@ import { engineClient } from '@/worker/client';
 
 export type Keeping = 'kept' | 'saving' | 'refused';
 
+/** `since`: when the work began, ms since 1970. */
+export interface Working { readonly knows: number; readonly of: number; readonly since: number }
+
+/** Shorter than this it is no news. */
+const A_MOMENT_MS = 1000;
+const readingsIn = (events: readonly JobEvent[] | null): number => (events ?? []).filter((e) => e.type === 'read' || e.type === 'liveRead').length;
+
+function useWorking(thinking: boolean, known: readonly JobEvent[] | null, all: readonly JobEvent[]): Working | null {
+  const [since, setSince] = useState<number | null>(null);
+  useEffect(() => {
+    const began = Date.now();
+    const timer = thinking ? setTimeout(() => setSince(began), A_MOMENT_MS) : null;
+    return () => {
+      if (timer !== null) clearTimeout(timer);
+      setSince(null);
+    };
+  }, [thinking]);
+  return useMemo(() => (since === null ? null : { knows: readingsIn(known), of: readingsIn(all), since }), [since, known, all]);
+}
+
 interface JobSession {
   readonly file: JobFile;
   readonly view: JobView;
   readonly advice: Advice | null;
   /** True while the shown advice is older than the log, or its next step is still being worked out. */
   readonly thinking: boolean;
+  /** Where it takes longer than a moment: how many readings the shown advice knows, of how many, and since when it is being worked on. */
+  readonly working: Working | null;
+  /** The engine threw. Nothing of the job hangs on it; `workAgain` begins it anew. */
+  readonly failed: boolean;
+  workAgain(): void;
   readonly keeping: Keeping;
   readonly lock: LockState;
   record(...events: EventBody[]): void;
@@ -66,6 +91,8 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
   const [file, setFile] = useState(first);
   const [keeping, setKeeping] = useState<Keeping>('kept');
   const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
+  const [failedOn, setFailedOn] = useState<readonly JobEvent[] | null>(null);
+  const [attempt, setAttempt] = useState(0);
   const [now, setNow] = useState(() => Date.now());
   const channel = useRef<ReturnType<typeof jobChannel> | null>(null);
   const current = useRef(first);
@@ -101,15 +128,22 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
   useEffect(() => {
     const { events } = file;
     engineClient().settle(habits);
-    engineClient().advise(file.id, events, (advice, planned) => setAdvised({ events, advice, planned: planned || advice === null }));
-  }, [file, habits]);
+    engineClient().advise(file.id, events, { advice: (advice, planned, of) => setAdvised({ events: of, advice, planned: planned || advice === null }), failed: () => setFailedOn(events) });
+  }, [file, habits, attempt]);
   const { advice } = advised;
-  const thinking = advised.events !== file.events || !advised.planned;
+  const failed = failedOn === file.events;
+  const thinking = !failed && (advised.events !== file.events || !advised.planned);
+  const working = useWorking(thinking, advised.events, file.events);
+  const workAgain = useCallback(() => {
+    engineClient().restart();
+    setFailedOn(null);
+    setAttempt((n) => n + 1);
+  }, []);
 
   const view = useMemo(() => deriveJob(file.events, now), [file, now]);
   const value = useMemo<JobSession>(
-    () => ({ file, view, advice, thinking, keeping, lock, record, takeOver, saveAgain: () => void keep(current.current) }),
-    [file, view, advice, thinking, keeping, lock, record, takeOver, keep],
+    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, takeOver, saveAgain: () => void keep(current.current) }),
+    [file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, takeOver, keep],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

@@ -1,8 +1,9 @@
 import { fireEvent, screen, waitFor } from '@testing-library/react';
-import { JobMaker, press, pressId, renderScreen, routes, type } from '@/testing/renderJob';
+import { JobMaker, kept, press, pressId, renderScreen, routes, type } from '@/testing/renderJob';
 import { jobStore } from '@/storage';
 import { listJobs, storage } from '@/storage/meta';
 import { deriveJob, writeJobFile } from '@core/job';
+import { seedDemo } from './actions';
 import { JobsScreen } from './JobsScreen';
 import { NewJobScreen } from './NewJobScreen';
 
@@ -10,13 +11,18 @@ import { NewJobScreen } from './NewJobScreen';
 beforeAll(async () => void (await import('@/work')), 60000);
 
 let demoServer = false;
-const demoJobs = (): unknown => ({ made: Date.now(), jobs: [new JobMaker('ring, 4').add({ type: 'renamed', name: 'Kiln room' }).file] });
+const pottery = new JobMaker('ring, 4').add({ type: 'renamed', name: 'Kiln room' });
+const demoJobs = (): unknown => ({ made: Date.now(), jobs: [pottery.file] });
 beforeEach(async () => {
   await storage.clear();
   demoServer = false;
   const answer = (url: string): Partial<Response> => ({ ok: true, json: () => Promise.resolve(url.includes('config') ? { demo: demoServer } : demoJobs()) });
   globalThis.fetch = (url) => Promise.resolve(answer(typeof url === 'string' ? url : '') as Response);
 });
+const pressAfter = async (id: string): Promise<void> => {
+  await screen.findByTestId(id);
+  await pressId(id);
+};
 const save = async (job: JobMaker): Promise<JobMaker> => {
   const r = await jobStore().save(job.file);
   if (!r.ok) throw new Error(r.issues[0]?.code);
@@ -39,6 +45,35 @@ test('a server started for the demo fills an empty browser once; what was delete
   await screen.findByTestId('undo');
   expect(screen.queryByTestId('job-Kiln room')).toBeNull();
   expect((await listJobs()).filter((j) => j.deletedAt === null)).toEqual([]);
+});
+
+test('a deleted job has its place for 30 days and comes back whole, readings and all', async () => {
+  const job = new JobMaker('radial, 3').dead().read('continuity', 's1@a:N', 'p1/f1:N', 0.1);
+  await jobStore().save(job.file, { deletedAt: Date.now() - 28.5 * 24 * 3600 * 1000 });
+  renderScreen(<JobsScreen />);
+  await pressAfter('show-deleted');
+  const place = await screen.findByTestId('deleted');
+  expect(place.textContent).toMatch(/Throwing room.*1 reading; 2 days left/);
+  await press('Bring back Throwing room');
+  expect((await screen.findByTestId('job-Throwing room')).textContent).toMatch(/0 of 45 min/);
+  expect(screen.queryByTestId('show-deleted')).toBeNull();
+  expect(await kept(job, 'read')).toHaveLength(1);
+});
+
+test('walking the pottery again brings back what was deleted of it, as it was left', async () => {
+  renderScreen(<JobsScreen />);
+  await pressAfter('walk-pottery');
+  await screen.findByTestId('job-Kiln room');
+  const [meta] = (await listJobs()).filter((m) => m.demo);
+  if (!meta) throw new Error('no demo job');
+  const loaded = await jobStore().load(meta.id);
+  if (!loaded.ok) throw new Error('not kept');
+  const before = loaded.value.events.length;
+  await jobStore().save({ ...loaded.value, events: [...loaded.value.events, { type: 'noted', text: 'mine', severity: 'observation', id: 'mine', at: Date.now() }] }, { deletedAt: Date.now() });
+  await seedDemo();
+  const again = await jobStore().load(meta.id);
+  expect(again.ok && again.value.events).toHaveLength(before + 1);
+  expect((await listJobs()).find((m) => m.id === meta.id)?.deletedAt).toBeNull();
 });
 
 test('a job is listed with its readings and minutes, and opens where work goes on', async () => {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
 import { Button, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
 import { pickFile } from '@/files';
-import type { JobMeta } from '@/storage/meta';
+import { PURGE_AFTER_MS, type JobMeta } from '@/storage/meta';
 import { useTheme } from '@/theme';
 import { issueText } from '@core/wording/issues';
 import { Refused } from './refused';
@@ -20,7 +20,9 @@ export function JobsScreen() {
   const [menu, setMenu] = useState<JobMeta | null>(null);
   const [undo, setUndo] = useState<JobMeta | null>(null);
   const jobs = (list.data ?? []).filter((j) => j.deletedAt === null);
-  const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? list.error;
+  const deleted = (list.data ?? []).filter((j) => j.deletedAt !== null);
+  const [showDeleted, setShowDeleted] = useState(false);
+  const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? actions.restore.error ?? list.error;
   const openFile = async (): Promise<void> => {
     const file = await pickFile('.json,application/json');
     if (file) actions.open.mutate(file.text, { onSuccess: (job) => router.push(`/job/${job.id}/trace`) });
@@ -47,7 +49,9 @@ export function JobsScreen() {
         <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8, marginTop: 8 }}>
           <Button label="Open a job file" onPress={() => void openFile()} testID="open-file" />
           {jobs.length && !jobs.some((j) => j.demo) ? <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} /> : null}
+          {deleted.length ? <Button label={showDeleted ? 'Hide deleted jobs' : `Deleted jobs: ${deleted.length}`} onPress={() => setShowDeleted(!showDeleted)} testID="show-deleted" /> : null}
         </View>
+        {showDeleted && deleted.length ? <Deleted jobs={deleted} onRestore={(id) => actions.restore.mutate(id, { onSuccess: () => setUndo(null) })} /> : null}
       </ScrollView>
       <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>
         <Button label="New job" kind="main" onPress={() => router.push('/new')} testID="new-job" style={{ width: '100%', maxWidth: 724 }} />
@@ -80,6 +84,29 @@ function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onM
         </View>
       </RowButton>
       <Button label="More" kind="quiet" accessibilityLabel={`More about ${job.name}`} onPress={onMenu} />
+    </View>
+  );
+}
+
+/** Days that a deleted job is still kept, today counted. */
+const daysLeft = (j: JobMeta): number => Math.max(1, Math.ceil(((j.deletedAt ?? 0) + PURGE_AFTER_MS - Date.now()) / DAY_MS));
+const DAY_MS = 24 * 3600 * 1000;
+
+/** What was deleted, until it goes for good. */
+function Deleted({ jobs, onRestore }: { jobs: readonly JobMeta[]; onRestore: (id: string) => void }) {
+  const { colour } = useTheme();
+  return (
+    <View testID="deleted">
+      <Label>Deleted, kept for 30 days</Label>
+      {jobs.map((j) => (
+        <View key={j.id} style={{ flexDirection: 'row', alignItems: 'center', gap: 10, borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingVertical: 8 }}>
+          <View style={{ flex: 1, minWidth: 0 }}>
+            <Words bold lines={1}>{j.name || 'Unnamed job'}</Words>
+            <Words at="small" colour="soft">{`${j.readings} ${j.readings === 1 ? 'reading' : 'readings'}; ${daysLeft(j)} ${daysLeft(j) === 1 ? 'day' : 'days'} left`}</Words>
+          </View>
+          <Button label="Bring back" small accessibilityLabel={`Bring back ${j.name || 'unnamed job'}`} onPress={() => onRestore(j.id)} />
+        </View>
+      ))}
     </View>
   );
 }

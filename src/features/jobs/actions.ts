@@ -47,8 +47,13 @@ export async function openJobFile(text: string): Promise<JobFile> {
   return saveJob(taken, { deletedAt: null });
 }
 
-/** Puts the made-up pottery beside whatever is there. */
+/** Puts the made-up pottery beside whatever is there; what was deleted of it comes back as it was. */
 export async function seedDemo(): Promise<void> {
-  for (const file of await fetchDemo()) await saveJob(file, { demo: true });
+  const here = new Map((await listJobs()).map((m) => [m.id, m]));
+  for (const file of await fetchDemo()) {
+    const known = here.get(file.id);
+    if (!known) await saveJob(file, { demo: true });
+    else if (known.deletedAt !== null) await restoreJob(file.id);
+  }
   await remember('seeded', 'yes');
 }

@@ -1,6 +1,7 @@
 import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
+import { WorkingOn } from '@/features/job/Working';
 import { useTheme } from '@/theme';
 import { drawKey, ENOUGH, type LiveStepView, type LookView, type StepView } from '@core/advice';
 import { isFault, suspectsOf } from '@core/faults';
@@ -34,7 +35,7 @@ function plugByRecord(view: JobView, place: string): string | null {
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
 export function NextStep(props: Props) {
   const { colour, wide } = useTheme();
-  const body = <>{props.lifted ? null : <HowFound />}<StepBody {...props} /></>;
+  const body = <>{props.lifted ? null : <HowFound />}<WorkingOn /><StepBody {...props} /></>;
   if (wide) return <View style={{ gap: 8 }} testID="next-step">{body}</View>;
   return (
     <View testID="next-step" style={{ backgroundColor: colour.sheet, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1.5, borderBottomWidth: 0, borderColor: colour.edge, paddingHorizontal: 14, paddingBottom: 14, paddingTop: 6, gap: 8 }}>
