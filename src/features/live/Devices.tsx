@@ -40,14 +40,14 @@ export function Devices({ closed }: { closed: boolean }) {
     <View style={{ flexDirection: beside ? 'row' : 'column', gap: beside ? 28 : 14, alignItems: 'flex-start' }}>
       <View style={{ gap: 14, width: beside ? 380 : '100%' }}>
         <LiveNext closed={closed} />
-        {overcurrent ? <Caution>An MCB or fuse that goes on a suspected short is not closed “to see”: dead tests first.</Caution> : null}
+        {rows.some((r) => r.held) ? <Caution>An MCB or fuse that trips on a suspected short is not closed “to see”: dead tests first.</Caution> : null}
       </View>
       <View style={{ flex: beside ? 1 : undefined, width: beside ? undefined : '100%' }}>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 }}>
           <Label>Devices</Label>
           <Button label="All ways off" small disabled={closed || onWays.length === 0} onPress={() => record(...onWays.flatMap(offEvents))} testID="all-off" />
         </View>
-        {rows.map((r) => <Row key={r.device.id} row={r} closed={closed} held={overcurrent && !r.group && r.device.kind !== 'main'} onOff={() => switchOff(r)} onClose={(result) => close(r, result)} />)}
+        {rows.map((r) => <Row key={r.device.id} row={r} closed={closed} onOff={() => switchOff(r)} onClose={(result) => close(r, result)} />)}
         <Words at="small" colour="soft" style={{ paddingTop: 10 }}>All ways off, the device on, then one way after another, or half of them at a time. What trips it is off again by itself. Holding with every way back proves little: neutral on earth holds until enough load runs.</Words>
       </View>
     </View>
@@ -56,7 +56,7 @@ export function Devices({ closed }: { closed: boolean }) {
 
 const offEvents = (row: DeviceRow): EventBody[] => row.device.poles.map((part) => ({ type: 'switched', part, off: true }));
 
-function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: boolean; held: boolean; onOff: () => void; onClose: (r: Result) => void }) {
+function Row({ row, closed, onOff, onClose }: { row: DeviceRow; closed: boolean; onOff: () => void; onClose: (r: Result) => void }) {
   const { view, record } = useJob();
   const { colour } = useTheme();
   const tester = useLiveTester();
@@ -75,7 +75,7 @@ function Row({ row, closed, held, onOff, onClose }: { row: DeviceRow; closed: bo
       </View>
       {row.on ? (
         <Toggle label="ON" full hint={`Switch ${row.name} off`} disabled={closed} onPress={onOff} testID={`off-${row.device.id}`} />
-      ) : held ? <Words at="small" style={{ width: 150 }} align="right">dead tests first</Words> : !row.fed ? <Words at="small" colour="soft">not fed</Words> : tester ? (
+      ) : row.held ? <Words at="small" style={{ width: 150 }} align="right">dead tests first</Words> : !row.fed ? <Words at="small" colour="soft">not fed</Words> : tester ? (
         <Toggle label="Close" hint={`Close ${row.name} with the practice board`} disabled={closed} wide onPress={() => record({ type: 'liveRead', test: tester.ask({ kind: 'closed', device: row.device.id }, beforeLive(map, view.state, { do: 'close', device: row.device.id, first: [], out: [] }).state) })} testID={`practice-${row.device.id}`} />
       ) : (
         results.map((r) => <Toggle key={r.value} label={r.label} hint={`${row.name} closed: ${r.value === 'holds' ? 'holds' : r.value === 'at once' ? 'trips at once' : 'trips after a while'}`} disabled={closed} onPress={() => onClose(r.value)} testID={`${r.value.replace(' ', '-')}-${row.device.id}`} />)

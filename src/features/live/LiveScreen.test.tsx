@@ -63,6 +63,15 @@ test('an MCB on a suspected short is not closed to see: dead tests are asked for
   expect(screen.getByTestId('live-next').textContent).toMatch(/Dead tests promise more|No step with the supply on is worth its minutes now/);
 });
 
+test('where dead tests left no short possible the device can be closed again, and what was said to do can be recorded', async () => {
+  const off = (way: string): object => ({ type: 'switched', part: `p0.${way}`, off: true });
+  const job = board('mcb trips').add(off('w2')).add({ type: 'switched', part: 'p0.w1', off: true });
+  for (const pair of ['p0:NG1', 'p0:E']) job.read('insulation', 'p0:W2', pair, 'above').read('continuity', 'p0:W2', pair, 'above');
+  await renderJob(job, <LiveScreen />);
+  await waitFor(() => expect(screen.getByTestId('holds-w2')).toBeTruthy(), { timeout: 30000 });
+  expect(row('w2')).not.toContain('dead tests first');
+});
+
 test('locked off, nothing live can be entered; taking the lock off is said and ends the isolation', async () => {
   const job = board().secured();
   await renderJob(job, <LiveScreen />);

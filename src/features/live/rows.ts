@@ -17,6 +17,8 @@ export interface DeviceRow {
   readonly inSubBoard: boolean;
   /** Share of suspicion of its circuit, 0…1; null before any evidence. */
   readonly share: number | null;
+  /** An overcurrent device that tripped, with a short still possible behind it: it is not closed to see. */
+  readonly held: boolean;
 }
 
 /** Residual current devices each before their ways, then the ways on the main bar. */
@@ -28,7 +30,7 @@ export function deviceRows(view: JobView, advice: Advice | null): DeviceRow[] {
   const row = (d: Protection): DeviceRow => ({
     device: d, name: d.kind === 'rcd' || d.kind === 'main' ? deviceWords(map, d.id) : circuitOf(map, d.id), plate: devicePlate(map, d.id), on: on(d), fed: upstreamOf(devices, d).every(on),
     last: [...view.liveReadings].reverse().find((r) => !r.struck && r.epoch === view.epoch && r.event.test.kind === 'closed' && (r.event.test.device === d.id || r.event.test.tripped === d.id)) ?? null,
-    group: d.kind === 'rcd' || d.kind === 'main', inSubBoard: d.at !== boardOf(map)?.id, share: shareOf(map, d, advice),
+    group: d.kind === 'rcd' || d.kind === 'main', inSubBoard: d.at !== boardOf(map)?.id, share: shareOf(map, d, advice), held: heldBack(view, map, d, advice),
   });
   /** Devices of one board: each group before its ways, each way before the sub-board that hangs on it. */
   const inside = (hub: string): DeviceRow[] => {
@@ -42,10 +44,24 @@ export function deviceRows(view: JobView, advice: Advice | null): DeviceRow[] {
   return [...devices.filter((d) => d.kind === 'main').map(row), ...inside(boardOf(map)?.id ?? '')];
 }
 
-/** Belief in the circuit of a way, its device included; of a group, in the device alone. */
-function shareOf(map: Installation, d: Protection, advice: Advice | null): number | null {
-  if (!advice?.hasReadings) return null;
+/** Everything in the circuit of a way, its device included; of a group, the device alone. */
+function ownPlaces(map: Installation, d: Protection): (place: string) => boolean {
   const { sections, points } = behindWay(map, d.id);
   const mine = new Set([d.at === boardOf(map)?.id ? `${d.at}.${d.id}` : d.id, ...sections.map((s) => s.id), ...points.map((p) => p.id)]);
-  return advice.places.reduce((s, p) => (mine.has(p.place) || mine.has(p.place.split('.')[0] ?? '') ? s + p.share : s), 0);
+  return (place) => mine.has(place) || mine.has(place.split('.')[0] ?? '');
+}
+
+/** Before any dead test, and as long as readings leave a short possible there. */
+function heldBack(view: JobView, map: Installation, d: Protection, advice: Advice | null): boolean {
+  if (view.asked.complaint !== 'mcb trips' || d.kind === 'rcd' || d.kind === 'main') return false;
+  if (!view.readings.some((r) => !r.struck && !r.parked) || !advice) return true;
+  const isOwn = ownPlaces(map, d);
+  return advice.hazards.some((h) => (h.does === 'short' || h.does === 'earth fault') && isOwn(h.place));
+}
+
+/** Belief in the circuit of a way. */
+function shareOf(map: Installation, d: Protection, advice: Advice | null): number | null {
+  if (!advice?.hasReadings) return null;
+  const isOwn = ownPlaces(map, d);
+  return advice.places.reduce((s, p) => (isOwn(p.place) ? s + p.share : s), 0);
 }

@@ -14,7 +14,7 @@ import { boardOf } from '@core/installation';
 import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList, type Need, type PutBackItem } from '@core/safety';
-import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle } from '@core/wording';
+import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle, unplugWords } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import { behindCovers, RetestNeeds, retestNeeds } from './RetestNeeds';
@@ -213,7 +213,7 @@ function RetestRow({ result, needs, leads, unplug, onRead, onSkip }: { result: R
       {needs.length ? <RetestNeeds map={map} needs={needs} id={item.id} leads={leads} /> : null}
       {first === 'switches on' && verdict !== 'met' ? <Button label="The switches are on" onPress={() => record(...item.through.filter((part) => view.state.off.includes(part)).map((part) => ({ type: 'switched' as const, part, off: false })))} testID={`switches-on-${item.id}`} /> : null}
       {plugged ? <Words bold testID={`plugged-${item.id}`}>Something may still be plugged in or switched on in this circuit, and would show so. Take it out and read again.</Words> : null}
-      {unplug.length ? <HoldButton label={`Loads out: ${unplug.length}`} onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
+      {unplug.length ? <HoldButton label={unplugWords(map, unplug)} onHeld={() => record({ type: 'loadsMoved', parts: [...unplug], out: true })} testID={`loads-out-${item.id}`} /> : null}
       {first === 'legs out' && verdict !== 'met' && atBoard ? <HoldButton label="Both legs are out" onHeld={() => record({ type: 'tookOut', point: board, ends: [...(item.legs ?? [])] })} testID={`legs-out-${item.id}`} /> : null}
     </View>
   );

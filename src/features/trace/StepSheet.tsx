@@ -10,7 +10,7 @@ import type { Action } from '@core/planning';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
 import { linkKey, type WorkState } from '@core/workstate';
-import { actionWords, pointName, probeWords, stepTitle, whyText } from '@core/wording';
+import { actionWords, pointName, probeWords, stepTitle, unplugWords, whyText } from '@core/wording';
 
 /** The step as hands do it, in order: make dead, then each change of state, then the readings. */
 export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView; onClose: () => void; onEnter: (p: Probe) => void; onProve: (points: string[]) => void }) {
@@ -40,7 +40,7 @@ export function StepSheet({ step, onClose, onEnter, onProve }: { step: StepView;
       {needs.map((n) => (n.need === 'loadsOut' ? (
         <View key="loads" style={{ gap: 8 }}>
           <Caution>500 V harms electronics. Take them out, or test at 250 V.</Caution>
-          <HoldButton label={`Loads out: ${n.parts.length}`} onHeld={() => record({ type: 'loadsMoved', parts: [...n.parts], out: true })} />
+          <HoldButton label={unplugWords(map, n.parts)} onHeld={() => record({ type: 'loadsMoved', parts: [...n.parts], out: true })} />
         </View>
       ) : null))}
       {rest.length && toProve.length === 0 && secured ? <Label>Then</Label> : null}
