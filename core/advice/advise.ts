@@ -15,7 +15,7 @@ import { comparison, confirmation, type Confirmation } from './confirm';
 import { drawNext, exhausted } from './draw';
 import { lookFirst } from './look';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
-import { againstRecord } from './facts';
+import { againstRecord, placeSaid } from './facts';
 import { enoughOf } from './enough';
 import { fitOf } from './fit';
 import { hazardsOf } from './hazards';
@@ -94,7 +94,7 @@ export class Advisor {
   advise(view: JobView, withPlan = true, withChange = true): Advice | null {
     const now = this.believe(view);
     if (!now) return null;
-    const places = shareByPlace(now.map, now.engine.suspects, now.belief);
+    const places = shareByPlace(now.map, now.engine.suspects.map((s) => ({ ...s, place: placeSaid(s, now.observations) })), now.belief);
     const suspects = shortlist(now);
     const first = verdictOf(now);
     const confirm = first.says === 'place' ? (confirmation(now, first.place, this.costs) ?? comparison(now, this.costs)) : null;
@@ -191,7 +191,7 @@ export class Advisor {
     return {
       key: repeats ? `repeat ${again.event.id}` : stepKey({ actions, probes }), actions, probes, minutes: best?.minutes ?? this.costs.reading + this.costs.walk, bits: 0,
       needs: unmetNeeds(map, safetyOf(view), { actions, probes, earthDoubt }),
-      outcomes: repeats ? readAgain(outcomesOf({ map, engine, belief: engine.believe(others) }, step), again.event.displayed, verdict.share) : outcomesOf(now, step),
+      outcomes: repeats ? readAgain(outcomesOf({ map, engine, belief: engine.believe(others), observations }, step), again.event.displayed, verdict.share) : outcomesOf(now, step),
       why: { code: repeats ? 'repeat' : 'check', figure: verdict.share },
     };
   }

@@ -130,4 +130,7 @@ export function againstRecord({ kind, place }: Pick<FactView, 'kind' | 'place'>,
   return kind !== 'loadIn' || observations.some((o) => o.state.loadsOut.includes(part));
 }
 
+/** Where a suspect is, to whoever reads of it: what is as it was recorded is nothing wrong. */
+export const placeSaid = (s: Pick<Suspect, 'kind' | 'place'> | undefined, observations: readonly Observation[]): string => (s && againstRecord(s, observations) ? s.place : 'sound');
+
 export const factOf = (s: Suspect, share: number, ohm: number): FactView => ({ id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share, ohm: ohm === Infinity ? 'open' : ohm });

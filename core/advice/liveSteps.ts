@@ -5,7 +5,8 @@ import { cautionsOf, liveNeeds, needsCoverOff, type LiveCaution, type LiveDo, ty
 import { stateSignature } from '../workstate';
 import { clamps, clampsInUse, closings, harmless, looks, loopsAtBoard, touches, voltsAtOrigin, type Candidate } from './liveCandidates';
 import { loadTrials } from './liveLoads';
-import { safetyOf } from './steps';
+import { placeSaid } from './facts';
+import { NAMED_FROM, safetyOf, SURE_OF_ONE } from './steps';
 import { shareOfKind, somethingTrips, type Now } from './now';
 import { LIKELY_FINE, nothingWrong } from './verdict';
 import type { StepView } from './types';
@@ -130,11 +131,12 @@ function viewOf(now: Now, front: Front, c: Candidate, again: boolean): LiveStepV
     const add = (to: Map<string, number>, key: string, m: number): unknown => to.set(key, (to.get(key) ?? 0) + m);
     for (const [i, m] of mass.entries()) {
       const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number];
-      add(bySuspect, s?.id ?? '', m);
-      add(byPlace, name(s?.place ?? ''), m);
+      const place = placeSaid(s, now.observations);
+      add(bySuspect, place === 'sound' ? 'sound' : (s?.id ?? ''), m);
+      add(byPlace, name(place), m);
     }
-    const ranked = (of: Map<string, number>): string[] => [...of].sort((a, b) => b[1] - a[1]).map(([key]) => key).slice(0, 3);
-    return { test: o.test, share, suspects: ranked(bySuspect), places: ranked(byPlace), count: [...byPlace.values()].filter((m) => m > COUNTS * share).length };
+    const ranked = (of: Map<string, number>, from: number): string[] => [...of].sort((a, b) => b[1] - a[1]).filter(([, m]) => m > from * share).map(([key]) => key).slice(0, 3);
+    return { test: o.test, share, suspects: ranked(bySuspect, 1 - SURE_OF_ONE), places: ranked(byPlace, NAMED_FROM), count: [...byPlace.values()].filter((m) => m > COUNTS * share).length };
   });
   const bits = Math.max(0, front.entropy - left);
   const needs = liveNeeds(map, safetyOf(view), c.step);

@@ -2,6 +2,7 @@ import { type Belief, supportOf } from '../belief';
 import type { Suspect } from '../faults';
 import { findSection, type Installation } from '../installation';
 import { explains } from './explains';
+import { againstRecord } from './facts';
 import { bestCell, type Now } from './now';
 import { sizeOf, type Size } from './size';
 import type { SuspectView } from './types';
@@ -20,7 +21,7 @@ export function shortlist(now: Now): SuspectView[] {
 }
 
 function ofBelief({ view, map, engine, belief, observations, readings, live, liveReadings }: Now): SuspectView[] {
-  const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown').sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
+  const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown' && againstRecord(engine.suspects[i] as Suspect, observations)).sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
   const top = observations.length + liveReadings.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
   const support = supportOf(engine, belief, observations, top.map((i) => bestCell(belief, i)));
   return top.map((i, n) => {

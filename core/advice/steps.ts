@@ -5,10 +5,11 @@ import type { JobView } from '../job';
 import { bandsBetween, chanceOfPart, PARTS, forecast, frontOf, placeNames, placesOf, stepKey, stepPoints, tellingCuts, type Band, type Forecast, type Front, type Step } from '../planning';
 import { unmetNeeds, type SafetyState } from '../safety';
 import { isAbove, meter, toY, type Displayed } from '../tester';
+import { placeSaid } from './facts';
 import { shareOfKind, type Now } from './now';
 import type { Outcome, StepView } from './types';
 
-type Scene = Pick<Now, 'map' | 'engine' | 'belief'>;
+type Scene = Pick<Now, 'map' | 'engine' | 'belief' | 'observations'>;
 
 export function safetyOf(view: JobView): SafetyState {
   return { secured: view.secured !== null, proved: new Map([...view.proofs].map(([p, proof]) => [p, proof.earthPlace !== ''])), state: view.state };
@@ -53,7 +54,7 @@ export function telling(steps: readonly Step[], view: (s: Step) => StepView): St
   return found.length ? found : poor.slice(0, SHOWN);
 }
 
-export function stepView({ map, engine, belief }: Scene, step: Step, safety: SafetyState, earthDoubt: boolean): StepView {
+export function stepView({ map, engine, belief, observations }: Scene, step: Step, safety: SafetyState, earthDoubt: boolean): StepView {
   const splits = step.actions.some((a) => a.do === 'takeOut');
   const links = step.actions.some((a) => a.do === 'link');
   const opens = step.actions.some((a) => a.do === 'open');
@@ -61,13 +62,13 @@ export function stepView({ map, engine, belief }: Scene, step: Step, safety: Saf
     // Turned down is turned down with whatever would have been read after it.
     key: stepKey({ actions: step.actions, probes: step.probes.slice(0, 1) }), actions: step.actions, probes: step.probes, minutes: step.minutes, bits: step.bits,
     needs: unmetNeeds(map, safety, { actions: step.actions, probes: step.probes, earthDoubt }),
-    outcomes: outcomesOf({ map, engine, belief }, step),
+    outcomes: outcomesOf({ map, engine, belief, observations }, step),
     why: { code: splits && map.shape === 'board' && step.actions.every((a) => findPoint(map, a.point)?.kind === 'board') ? 'pulls' : splits ? 'splits' : links ? 'links' : opens ? 'opens' : step.bits > 0.8 ? 'halves' : 'cheap', figure: step.bits },
   };
 }
 
 /** What the first reading of a step would mean: up to three outcomes and "else", chances summing to 1. */
-export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'actions' | 'probes' | 'stateAfter'>): Outcome[] {
+export function outcomesOf({ map, engine, belief, observations }: Scene, step: Pick<Step, 'actions' | 'probes' | 'stateAfter'>): Outcome[] {
   const probe = step.probes[0];
   if (!probe) return [];
   const answers = engine.formulas.in(step.stateAfter, probe);
@@ -79,7 +80,7 @@ export function outcomesOf({ map, engine, belief }: Scene, step: Pick<Step, 'act
   // Sound insulation is one row from a few megohms up, whatever the meter's top.
   const most = engine.soundIsFlat && probe.fn === 'insulation' ? toY(probe.fn, SOUND_FROM_OHM) : toY(probe.fn, meter[probe.fn].topOhm);
   const bands = bandsBetween(f, front.weight, tellingCuts(front, f, MOST_CUTS, most));
-  const known = together(apart(bands.map((band) => outcomeOf({ map, engine, belief }, front, f, band, 1 - unknown))));
+  const known = together(apart(bands.map((band) => outcomeOf({ map, engine, belief, observations }, front, f, band, 1 - unknown))));
   const sum = known.reduce((s, o) => s + o.share, 0);
   return [...known, { low: 0, high: 0, above: false, places: [], suspects: [], count: 0, share: Math.max(NEVER_NOTHING, 1 - sum) }];
 }
@@ -139,10 +140,11 @@ const saysTheSame = (a: Outcome, b: Outcome): boolean => a.count === b.count && 
 /** How far from what is foreseen a reading may lie and still be in its row, s.d.; rows end where the next begins. */
 const WITHIN_SD = 2.3;
 
-/** Share of a row from which one suspect is what it means. */
-const SURE_OF_ONE = 0.95;
+/** Share of a row from which one suspect is what it means; from which a place is named in it. */
+export const SURE_OF_ONE = 0.95;
+export const NAMED_FROM = 0.12;
 
-function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, band: Band, scale: number): Outcome {
+function outcomeOf({ map, engine, belief, observations }: Scene, front: Front, f: Forecast, band: Band, scale: number): Outcome {
   const { mass } = band;
   const { fn } = f.probe;
   const k = meter[fn].scaleOhm;
@@ -158,8 +160,9 @@ function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, ba
     if (m <= 0) continue;
     total += m;
     const s = engine.suspects[belief.cells.suspect[front.cells[i] as number] as number] as Suspect;
-    places.set(name(s.place), (places.get(name(s.place)) ?? 0) + m);
-    suspects.set(s.id, (suspects.get(s.id) ?? 0) + m);
+    const place = placeSaid(s, observations);
+    places.set(name(place), (places.get(name(place)) ?? 0) + m);
+    suspects.set(place === 'sound' ? 'sound' : s.id, (suspects.get(place === 'sound' ? 'sound' : s.id) ?? 0) + m);
     for (let part = PARTS * i; part < PARTS * (i + 1); part++) {
       if ((front.weight[i] as number) * chanceOfPart(f, part, band.low, band.high) < 0.02 * most) continue;
       const [y, reach] = [f.y[part] as number, WITHIN_SD * (f.sd[part] as number)];
@@ -171,5 +174,5 @@ function outcomeOf({ map, engine, belief }: Scene, front: Front, f: Forecast, ba
     }
   }
   const ranked = (m: Map<string, number>, from: number): string[] => [...m].sort((a, b) => b[1] - a[1]).filter(([, v]) => v > from * total).map(([p]) => p).slice(0, 3);
-  return { low, high, above: low > meter[fn].topOhm, places: ranked(places, 0.12), suspects: ranked(suspects, 1 - SURE_OF_ONE), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
+  return { low, high, above: low > meter[fn].topOhm, places: ranked(places, NAMED_FROM), suspects: ranked(suspects, 1 - SURE_OF_ONE), count: [...places.values()].filter((v) => v > 0.02 * total).length, share: total * scale };
 }

@@ -248,8 +248,10 @@ export function outcomeMeaning(map: Installation, o: Pick<Outcome, 'count' | 'su
   const [only = '', other] = o.suspects;
   if (o.count === 1 && other === undefined && titles.has(only)) return titles.get(only) as string;
   const names = [...new Set(o.places.map((p) => beliefPlaceName(map, p)))];
-  if (names.length && o.count <= 3) return names.join(', ');
-  return names.length ? `${names[0]} or ${o.count - 1} others` : `one of ${o.count} places`;
+  if (!names.length) return `one of ${o.count} places`;
+  const named = o.count <= 3 ? names : names.slice(0, 1);
+  const left = o.count - named.length;
+  return left > 0 ? `${named.join(', ')} or ${left} ${left === 1 ? 'other' : 'others'}` : named.join(', ');
 }
 
 export function actionWords(map: Installation, a: Action): string {
