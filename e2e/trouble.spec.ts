@@ -133,6 +133,29 @@ test('two tabs on one job: the second reads, and may take over', async ({ page, 
   await expect(page.getByTestId('reading-only')).toBeVisible();
 });
 
+test('what is entered in the tab that only reads waits, is said, and is in the job once that tab writes; the other shows it', async ({ page, context }) => {
+  await draft(page, 'radial, 3');
+  const second = await context.newPage();
+  await second.goto(page.url());
+  await expect(second.getByTestId('reading-only')).toBeVisible();
+  await openPadAtBoard(page);
+  await key(page, '0.2');
+  await page.getByTestId('keep').click();
+  await page.getByTestId('open-readings').click();
+  await expect(page.getByTestId('readings')).toContainText('0.2 MΩ');
+  await second.getByRole('button', { name: /^Rename/ }).click();
+  await second.getByTestId('job-name').fill('Oil store');
+  await second.getByRole('button', { name: 'Save name' }).click();
+  await expect(second.getByTestId('waiting')).toContainText('One entry made here is not in the job yet');
+  await second.getByRole('button', { name: 'Take over here and enter it' }).click();
+  await expect(second.getByRole('heading', { name: 'Oil store' })).toBeVisible();
+  await second.getByTestId('stage-trace').click();
+  await second.getByTestId('open-readings').click();
+  await expect(second.getByTestId('readings')).toContainText('0.2 MΩ');
+  await expect(page.getByTestId('reading-only')).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Oil store' })).toBeVisible();
+});
+
 test('a job that is not here says so and leads back', async ({ page }) => {
   await page.goto('/job/none/trace');
   await expect(page.getByTestId('problem')).toContainText('no such job');

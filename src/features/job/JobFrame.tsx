@@ -134,11 +134,17 @@ function Clock() {
 }
 
 function Banners() {
-  const { keeping, lock, file, takeOver, saveAgain, failed, view } = useJob();
+  const { keeping, lock, file, takeOver, waiting, dropWaiting, saveAgain, failed, view } = useJob();
   return (
     <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !failed && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
       {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)} /> : null}
-      {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action="Take over here" onAction={takeOver} /> : null}
+      {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action={waiting ? undefined : 'Take over here'} onAction={takeOver} /> : null}
+      {lock === 'reading' && waiting ? (
+        <View style={{ gap: 6 }}>
+          <Problem testID="waiting" text={`${waiting === 1 ? 'One entry' : `${waiting} entries`} made here ${waiting === 1 ? 'is' : 'are'} not in the job yet.`} action={`Take over here and enter ${waiting === 1 ? 'it' : 'them'}`} onAction={takeOver} />
+          <Button label={waiting === 1 ? 'Drop it' : 'Drop them'} small onPress={dropWaiting} testID="drop-waiting" />
+        </View>
+      ) : null}
       {keeping === 'refused' ? (
         <View style={{ gap: 6 }}>
           <Problem testID="refused" text="The browser would not keep the last entry. It is still on screen. Export the job now, then free some space." action="Export now" onAction={() => void exportJob(file)} />

@@ -43,6 +43,9 @@ interface JobSession {
   readonly keeping: Keeping;
   readonly lock: LockState;
   record(...events: EventBody[]): void;
+  /** How many entries made here wait for this tab to write. */
+  readonly waiting: number;
+  dropWaiting(): void;
   takeOver(): void;
   saveAgain(): void;
 }
@@ -55,16 +58,25 @@ export function useJob(): JobSession {
   return session;
 }
 
+/** A save that has begun ends well within it. */
+const LAST_SAVE_MS = 250;
+
 /** Loads a job, keeps every event at once, and holds the advice in step with the log. */
 export function JobProvider({ id, children, whileLoading, onMissing }: { id: string; children: ReactNode; whileLoading: ReactNode; onMissing: (issue: Issue) => ReactNode }) {
   const [lock, setLock] = useState<LockState>('writing');
   const loaded = useQuery({ queryKey: ['job', id], queryFn: () => jobStore().load(id), staleTime: Infinity, gcTime: 0 });
   const { refetch } = loaded;
   const held = useRef<{ release(): void } | null>(null);
+  // Entries made while another tab writes: they wait here until this one does.
+  const [waiting, setWaiting] = useState<readonly EventBody[]>([]);
+  const lose = useCallback(() => {
+    setLock('reading');
+    void refetch();
+  }, [refetch]);
   useEffect(() => {
-    held.current = holdJob(id, false, setLock);
+    held.current = holdJob(id, false, (state) => (state === 'writing' ? setLock('writing') : lose()));
     return () => held.current?.release();
-  }, [id]);
+  }, [id, lose]);
   // A reader follows what the writing tab keeps.
   useEffect(() => {
     if (lock === 'writing') return undefined;
@@ -75,19 +87,25 @@ export function JobProvider({ id, children, whileLoading, onMissing }: { id: str
   }, [id, lock, refetch]);
   const takeOver = useCallback(() => {
     held.current?.release();
-    void refetch().then(() => {
-      held.current = holdJob(id, true, setLock);
+    held.current = holdJob(id, true, (state) => {
+      if (state === 'reading') lose();
+      // What the other tab was keeping at that moment is kept first, and read with the rest.
+      else void new Promise((resolve) => setTimeout(resolve, LAST_SAVE_MS)).then(() => refetch()).then(() => setLock('writing'));
     });
-  }, [id, refetch]);
+  }, [id, lose, refetch]);
+  const wait = useCallback((events: readonly EventBody[]) => setWaiting((w) => [...w, ...events]), []);
+  const noneWaits = useCallback(() => setWaiting([]), []);
   if (!loaded.data) return <>{loaded.error ? onMissing({ code: 'job.missing', path: [] }) : whileLoading}</>;
   if (!loaded.data.ok) return <>{onMissing(loaded.data.issues[0] ?? { code: 'job.missing', path: [] })}</>;
   const file = loaded.data.value;
-  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} takeOver={takeOver}>{children}</Session>;
+  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} takeOver={takeOver} waiting={waiting} onWait={wait} onNoneWaits={noneWaits}>{children}</Session>;
 }
 
 interface Advised { readonly events: readonly JobEvent[] | null; readonly advice: Advice | null; readonly planned: boolean }
 
-function Session({ first, lock, takeOver, children }: { first: JobFile; lock: LockState; takeOver: () => void; children: ReactNode }) {
+interface SessionProps { first: JobFile; lock: LockState; takeOver: () => void; waiting: readonly EventBody[]; onWait: (events: readonly EventBody[]) => void; onNoneWaits: () => void; children: ReactNode }
+
+function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
   const [file, setFile] = useState(first);
   const [keeping, setKeeping] = useState<Keeping>('kept');
   const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
@@ -114,7 +132,7 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
   }, []);
 
   const record = useCallback((...events: EventBody[]) => {
-    if (lock === 'reading') return;
+    if (lock === 'reading') return onWait(events);
     const at = Date.now();
     const added = events.map((e) => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent);
     const next = { ...current.current, events: [...current.current.events, ...added] };
@@ -122,7 +140,12 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
     setFile(next);
     setNow(at);
     void keep(next);
-  }, [keep, lock]);
+  }, [keep, lock, onWait]);
+  useEffect(() => {
+    if (lock === 'reading' || !waiting.length) return;
+    record(...waiting);
+    onNoneWaits();
+  }, [lock, waiting, record, onNoneWaits]);
 
   const [habits] = useHabits();
   useEffect(() => {
@@ -142,8 +165,8 @@ function Session({ first, lock, takeOver, children }: { first: JobFile; lock: Lo
 
   const view = useMemo(() => deriveJob(file.events, now), [file, now]);
   const value = useMemo<JobSession>(
-    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, takeOver, saveAgain: () => void keep(current.current) }),
-    [file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, takeOver, keep],
+    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, waiting: waiting.length, dropWaiting: onNoneWaits, takeOver, saveAgain: () => void keep(current.current) }),
+    [file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, waiting, onNoneWaits, takeOver, keep],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
