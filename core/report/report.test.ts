@@ -42,6 +42,23 @@ test('a job that was left with nothing found says so, how surely in the record, 
   expect(after.customer.join(' ')).not.toContain('Nothing was found');
 });
 
+test('what is left with nothing found says where earth was not tested: a broken earth shows in no insulation', () => {
+  const left = { type: 'leftIt', fine: 0.88 };
+  const earth = (from: string, to: string, displayed: object): object => reading({ probe: { fn: 'continuity', from: [from], to: [to] }, displayed, unit: 'Ω', testVolt: null });
+  const said = (...more: object[]): string => report(job(...more, left)).limitations.find((l) => l.startsWith('Earth')) ?? '';
+  expect(said(reading())).toBe('Earth was not tested at this circuit.');
+  expect(said(earth('p0:E', 'p1/f1:E', { ohm: 0.1 }))).toMatch(/^Earth was not tested at Outlet 2 and Outlet 3\.$/);
+  // No path is no earth, and so is what was struck out.
+  expect(said(earth('p0:E', 'p1/f1:E', { above: 1e5 }))).toBe('Earth was not tested at this circuit.');
+  expect(said(...[1, 2, 3].map((n) => earth('p0:E', `p${n}/f1:E`, { ohm: 0.1 * n })))).toBe('');
+  expect(said(...[1, 2].map((n) => earth('p0:E', `p${n}/f1:E`, { ohm: 0.1 * n })), { type: 'liveRead', test: { kind: 'loop', from: 'p3:L', to: 'p3:E', ohm: 0.8, noTrip: false } })).toBe('');
+  // A board says it way by way.
+  const board = draftCircuit('3 ways');
+  if (!board.ok) throw new Error('draft');
+  const view = deriveJob([{ type: 'created', name: '', agreedMin: 45 }, { type: 'drafted', phrase: '3 ways', map: board.value }, earth('p0:E', 'c2:E', { ohm: 0.3 }), left].map((e, i) => ({ id: `e${i}`, at, ...e }) as JobEvent), at);
+  expect(report(view).limitations.at(-1)).toBe('Earth was not tested at Way 1 and Way 3.');
+});
+
 test('a repair with open retests is “not proved”, for the customer in plain words', () => {
   const r = report(job(reading(), mended));
   expect(r.proof).toMatch(/^Not proved: \d+ of \d+ retests are open/);

@@ -7,6 +7,7 @@ import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
 import { answerWords, beliefPlaceName, complaintWords, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { earthNotTested } from './earths';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
 export interface Report {
@@ -88,7 +89,7 @@ export function describeReport(view: JobView, now: number): Report {
       ...(map ? furthestLeft(map, view.liveReadings.filter((r) => !r.struck).map((r) => r.event.test)).map((f) => `${labelOfWay(map, f.way)}: the loop was read at ${f.readAt.map((p) => pointName(map, p)).join(', ')}, not at its furthest point, ${pointName(map, f.furthest)}.`) : []),
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
-      ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, { fine: view.leftIt, mended: view.mends.length > 0, readings: view.readings.filter((r) => !r.struck).length, live: view.liveReadings.filter((r) => !r.struck).length })]),
+      ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, { fine: view.leftIt, mended: view.mends.length > 0, readings: view.readings.filter((r) => !r.struck).length, live: view.liveReadings.filter((r) => !r.struck).length }), ...[earthNotTested(view)].flatMap((line) => line ?? [])]),
       ...beforeProof(view),
     ],
   };

@@ -319,7 +319,8 @@ function wherePlugs(map: Installation, points: readonly string[]): string {
   return [whole.length ? `on ${andList(whole)}` : '', single.length ? `at ${andList(shortened(single))}` : ''].filter(Boolean).join(' and ');
 }
 
-const andList = (names: readonly string[]): string => (names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}` : (names[0] ?? ''));
+/** "A, B and C". */
+export const andList = (names: readonly string[]): string => (names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names.at(-1) ?? ''}` : (names[0] ?? ''));
 
 /** Names that differ in their last word alone, the rest of them said once: "Bench 1", "2", "4". */
 function shortened(names: readonly string[]): string[] {
