@@ -53,7 +53,7 @@ describe('everything put in and on again', () => {
     expect(step?.probes.find((q) => q.to.concat(q.from).every((k) => !/:E$/.test(k)))?.fn).toBe('continuity');
   });
 
-  test('0.00 MΩ between line and neutral accuses no appliance; 0.3 Ω does, and 25 Ω clears them of a short', () => {
+  test('0.00 MΩ between line and neutral accuses no appliance; half an ohm does, and 25 Ω, as a heater has, speaks against a short', () => {
     const shorted = (...readings: readonly ['continuity' | 'insulation', number][]): number => {
       const { p, advisor } = start();
       p.record({ type: 'read', probe: { fn: 'insulation', from: ['p0:W4'], to: ['p0:E'] }, displayed: { ohm: 200e6 }, unit: 'MΩ', conditions: ['dry'], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null });
@@ -62,6 +62,7 @@ describe('everything put in and on again', () => {
     };
     expect(shorted(['insulation', 0])).toBeLessThan(1.25 * shorted());
     expect(shorted(['insulation', 0], ['continuity', 0.5])).toBeGreaterThan(0.7);
-    expect(shorted(['insulation', 0], ['continuity', 25])).toBeLessThan(0.1);
+    // What is faulty inside and of just so many ohms no reading tells from a heater.
+    expect(shorted(['insulation', 0], ['continuity', 25])).toBeLessThan(0.4 * shorted());
   });
 });
