@@ -137,6 +137,8 @@ test('a twelve-way board is proved in twenty taps at the most with its ways on, 
   routeParams.points = 'p0';
   const job = new JobMaker('12 ways, RCD on 1 to 6, RCD on 7 to 12').secured();
   await renderJob(job, <DeadScreen />);
+  // Until it is known that nothing is fed from elsewhere, every way is asked by itself.
+  await screen.findByTestId('ways-on');
   await type('The independent earth', 'rod');
   expect(screen.getByTestId('indicator-before').getAttribute('aria-disabled')).toBe('true');
   await press('All on');
@@ -153,6 +155,7 @@ test('a twelve-way board is proved in twenty taps at the most with its ways on, 
 test('with some ways off every way of a board is asked by itself', async () => {
   routeParams.points = 'p0';
   await renderJob(new JobMaker('6 ways').secured(), <DeadScreen />);
+  await screen.findByTestId('ways-on');
   await type('The independent earth', 'rod');
   await press('Off, or some of them');
   await pressId('indicator-before');
