@@ -10,7 +10,7 @@ const lamps = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'l
 const [line, neutral] = ['s1@a:L', 's1@a:N'];
 
 /** A short between line and neutral among the lamps, all in; then one out, and what was entered after it. */
-function entered(lamp: string, ...after: readonly number[]): { verdict: Verdict | undefined; repeats: readonly string[] | undefined } {
+function advised(lamp: string, ...after: readonly number[]): Advice {
   const play = new Play({ id: 'slip', name: 'Slip', agreedMin: 90, seed: 4, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
   const type = (fn: 'continuity' | 'insulation', displayed: Displayed): void => play.record({ type: 'read', probe: { fn, from: [line], to: [neutral] }, displayed, unit: 'Ω', conditions: ['dry'], testVolt: fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest: null });
   play.makeDead();
@@ -21,8 +21,12 @@ function entered(lamp: string, ...after: readonly number[]): { verdict: Verdict 
   type('continuity', { ohm: 0.88 });
   play.record({ type: 'loadsMoved', parts: [lamp], out: true });
   for (const ohm of after) type('continuity', { ohm });
-  const advice = new Advisor().advise(play.view);
-  return { verdict: advice?.verdict, repeats: advice?.steps[0]?.probes.flatMap((p) => [p.fn, ...p.from, ...p.to]) };
+  return new Advisor().advise(play.view) as Advice;
+}
+
+function entered(lamp: string, ...after: readonly number[]): { verdict: Verdict | undefined; repeats: readonly string[] | undefined } {
+  const { verdict, steps } = advised(lamp, ...after);
+  return { verdict, repeats: steps[0]?.probes.flatMap((p) => [p.fn, ...p.from, ...p.to]) };
 }
 
 test.each(lamps.slice(1, 4))('%s out, and the ohms are gone: that alone names nothing, it is read again; twice it names the lamp, and a unit that slipped names none', (lamp) => {
@@ -62,17 +66,7 @@ test('a cable cut off at both ends: the reading that shows the fault in it by it
 }, 60_000);
 
 test('read again: one row is what it showed, and the other what would then be wrong instead, not nothing', () => {
-  const play = new Play({ id: 'again', name: 'Again', agreedMin: 90, seed: 4, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'mcb trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
-  const type = (fn: 'continuity' | 'insulation', displayed: Displayed): void => play.record({ type: 'read', probe: { fn, from: [line], to: [neutral] }, displayed, unit: 'Ω', conditions: ['dry'], testVolt: fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest: null });
-  play.makeDead();
-  play.record({ type: 'loadsMoved', parts: lamps, out: true });
-  type('insulation', { ohm: 52e6 });
-  play.record({ type: 'loadsMoved', parts: lamps, out: false });
-  type('insulation', { ohm: 0 });
-  type('continuity', { ohm: 0.88 });
-  play.record({ type: 'loadsMoved', parts: [lamps[2] as string], out: true });
-  type('continuity', { ohm: 850 });
-  const [step] = new Advisor().advise(play.view)?.steps ?? [];
+  const [step] = advised(lamps[2] as string, 850).steps;
   expect(step?.why.code).toBe('repeat');
   const rows = (step?.outcomes ?? []).filter((o) => o.count > 0);
   const as = rows.find((o) => o.low <= 850 && o.high >= 850);

@@ -46,12 +46,16 @@ test('what is left with nothing found says where earth was not tested: a broken 
   const left = { type: 'leftIt', fine: 0.88 };
   const earth = (from: string, to: string, displayed: object): object => reading({ probe: { fn: 'continuity', from: [from], to: [to] }, displayed, unit: 'Ω', testVolt: null });
   const said = (...more: object[]): string => report(job(...more, left)).limitations.find((l) => l.startsWith('Earth')) ?? '';
-  expect(said(reading())).toBe('Earth was not tested at this circuit.');
+  expect(said(reading())).toBe('Earth was not tested at any point of this circuit.');
   expect(said(earth('p0:E', 'p1/f1:E', { ohm: 0.1 }))).toMatch(/^Earth was not tested at Outlet 2 and Outlet 3\.$/);
   // No path is no earth, and so is what was struck out.
-  expect(said(earth('p0:E', 'p1/f1:E', { above: 1e5 }))).toBe('Earth was not tested at this circuit.');
+  expect(said(earth('p0:E', 'p1/f1:E', { above: 1e5 }))).toBe('Earth was not tested at any point of this circuit.');
   expect(said(...[1, 2, 3].map((n) => earth('p0:E', `p${n}/f1:E`, { ohm: 0.1 * n })))).toBe('');
   expect(said(...[1, 2].map((n) => earth('p0:E', `p${n}/f1:E`, { ohm: 0.1 * n })), { type: 'liveRead', test: { kind: 'loop', from: 'p3:L', to: 'p3:E', ohm: 0.8, noTrip: false } })).toBe('');
+  // Two that are earthed to each other may both have lost the board; once one of them has it both have, in whatever order it was read.
+  const between = earth('p1/f1:E', 'p2/f1:E', { ohm: 0.1 });
+  expect(said(between)).toBe('Earth was not tested at any point of this circuit.');
+  expect(said(between, earth('p0:E', 'p2/f1:E', { ohm: 0.2 }))).toMatch(/^Earth was not tested at Outlet 3\.$/);
   // A board says it way by way.
   const board = draftCircuit('3 ways');
   if (!board.ok) throw new Error('draft');

@@ -1,7 +1,7 @@
 import type { Advice } from '@core/advice';
 import type { JobEvent } from '@core/job';
 import type { Answer, Ask } from './contract';
-import { createEngineClient, type Connection, type Listener } from './engineClient';
+import { createEngineClient, type Connection, type EngineClient, type Listener } from './engineClient';
 
 const log = (n: number): JobEvent[] => Array.from({ length: n }, (_, i) => ({ id: `e${i}`, at: 0, type: 'noted', text: '', severity: 'observation' }));
 const advice = {} as Advice;
@@ -70,12 +70,19 @@ class Heard implements Listener {
   }
 }
 
-test('entered faster than it can be weighed: what works is not cut off, its belief is shown, and the newest is next', async () => {
+/** A client that has been asked about a log of so many events. */
+async function asked(n: number): Promise<{ engines: Engines; heard: Heard; client: EngineClient }> {
   const engines = new Engines();
   const heard = new Heard();
   const client = createEngineClient(engines.connect);
-  for (const n of [3, 4, 5, 6]) client.advise('j', log(n), heard);
+  client.advise('j', log(n), heard);
   await settle();
+  return { engines, heard, client };
+}
+
+test('entered faster than it can be weighed: what works is not cut off, its belief is shown, and the newest is next', async () => {
+  const { engines, heard, client } = await asked(3);
+  for (const n of [4, 5, 6]) client.advise('j', log(n), heard);
   expect(engines.asked.map((a) => a.revision)).toEqual([3]);
   await engines.answer();
   // Of 3 something can be shown; 4 and 5 are passed over, and no step is sought for 3.
@@ -89,11 +96,7 @@ test('entered faster than it can be weighed: what works is not cut off, its beli
 });
 
 test('an engine that dies is begun again with the whole log, and nobody is asked twice', async () => {
-  const engines = new Engines();
-  const heard = new Heard();
-  const client = createEngineClient(engines.connect);
-  client.advise('j', log(5), heard);
-  await settle();
+  const { engines, heard, client } = await asked(5);
   await engines.answer();
   await engines.answer();
   client.advise('j', log(6), heard);
@@ -107,11 +110,7 @@ test('an engine that dies is begun again with the whole log, and nobody is asked
 });
 
 test('a log on which it throws twice is given up and said; the next entry is tried again', async () => {
-  const engines = new Engines();
-  const heard = new Heard();
-  const client = createEngineClient(engines.connect);
-  client.advise('j', log(4), heard);
-  await settle();
+  const { engines, heard, client } = await asked(4);
   await engines.throws();
   expect(heard.failures).toBe(0);
   await engines.throws();
@@ -126,11 +125,7 @@ test('a log on which it throws twice is given up and said; the next entry is tri
 });
 
 test('an entry that comes while a log fails is tried at once, and its own failures are counted', async () => {
-  const engines = new Engines();
-  const heard = new Heard();
-  const client = createEngineClient(engines.connect);
-  client.advise('j', log(4), heard);
-  await settle();
+  const { engines, heard, client } = await asked(4);
   await engines.throws();
   client.advise('j', log(5), heard);
   await engines.throws();
