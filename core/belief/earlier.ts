@@ -9,10 +9,12 @@ import { addSay, blurs, clearSay, noSay, scaleSay, SELDOM, type Say } from './nu
 /** Chance that the element of a faulty appliance conducts: it is in, though it may be switched off, or electronics. */
 const WITH_ITS_LOAD = 0.8;
 const IN_LINE = 10;
+/** What is left at least of the chance that an appliance stayed in after all, where it did not show: other loads may have. */
+const HARDLY = 0.2;
 /** As sure as it gets that a thing is in, or out, for what another reading showed. */
 const SURELY_IN = 0.98;
 
-/** Chance from which metal that showed one reading carries the next with the same probe, wherever it is: what was taken off elsewhere since does not part it. */
+/** Chance from which metal that showed one reading carries the next with the same probe, wherever it is: what was taken off elsewhere since does not part it. Where it did not show, it does not the next time. */
 const CARRIED = 0.5;
 
 /** What is asked of a reading here. */
@@ -36,8 +38,11 @@ export class Earlier {
   /** Of a faulty appliance: the chance that its element conducts, by the readings so far; whether the reading met last goes through it. */
   private itsLoad = WITH_ITS_LOAD;
   private throughIt = false;
-  /** What loads and metal have of the say in the reading met last: share and density of each. */
-  private readonly had = { load: { share: 0, density: 0 }, metal: { share: 0, density: 0 } };
+  /** Of a faulty appliance that was taken out: what is left of the chance that it stayed in after all; whether the reading met last had it out. */
+  private stayedIn = 1;
+  private itself = false;
+  /** What loads, metal, and of the loads those that stayed in against the record, have of the say in the reading met last: share and density of each. */
+  private readonly had = { load: { share: 0, density: 0 }, metal: { share: 0, density: 0 }, left: { share: 0, density: 0 } };
 
   constructor(private readonly groups: readonly Met[]) {
     this.byLoads = new Float64Array(groups.length);
@@ -50,6 +55,7 @@ export class Earlier {
   /** Before the first reading of a cell. */
   begin(): void {
     this.itsLoad = WITH_ITS_LOAD;
+    this.stayedIn = 1;
   }
 
   /** Reading `n` under a suspect, where the cell foresees `plain` ohms, and `ohmOf` with all of a thing that may be there. */
@@ -67,7 +73,8 @@ export class Earlier {
     const nearest = same ?? this.nearest(g);
     const inBefore = nearest === undefined ? NaN : (this.byLoads[nearest] as number);
     let prior = 0;
-    const inLoad = g.inLoad(suspect);
+    const inLoad = g.inLoad(suspect) === 'in';
+    const itself = (this.itself = g.inLoad(suspect) === 'out');
     // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
     const through = (m: Group['others'][number], i: number): boolean => inLoad && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number);
     const shareOf = (m: Group['others'][number], i: number): number => (through(m, i) ? this.itsLoad : m.share);
@@ -77,19 +84,23 @@ export class Earlier {
     const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
     const again = known ? this.groups[nearest as number] : undefined;
     const carried = g.repeats.find((m) => (this.byMetal[m] as number) > CARRIED && this.foreseenAlike(m, n));
-    const { load, metal } = this.had;
-    load.share = load.density = metal.share = metal.density = 0;
+    const metalBefore = carried ?? g.repeats.find((m) => !Number.isNaN(this.byMetal[m]) && this.foreseenAlike(m, n));
+    const metalShare = (share: number): number => (metalBefore === undefined ? share : Math.min(SURELY_IN, Math.max(1 - SURELY_IN, this.byMetal[metalBefore] as number)));
+    const { load, metal, left } = this.had;
+    load.share = load.density = metal.share = metal.density = left.share = left.density = 0;
     this.by = -1;
     let none = 1;
     for (const [i, m] of g.others.entries()) {
       const before = { share: say.share, density: say.density };
       const least = leasts[i] as number;
       if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      const share = m.is === 'metal' ? (carried === undefined ? m.share : Math.min(SURELY_IN, this.byMetal[carried] as number)) : m.share > SELDOM ? shareOf(m, i) * now : m.share;
+      const share = m.is === 'metal' ? metalShare(m.share) : m.share > SELDOM ? shareOf(m, i) * now : m.share * (itself ? this.stayedIn : 1);
       const shown = m.is === 'load' ? again : carried === undefined ? undefined : this.groups[carried];
       addSay(say, share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, shown === undefined ? null : shown.above ? 'above' : shown.y, m.is === 'metal' || same !== undefined ? g.sameSd : g.againSd);
-      this.had[m.is].share += say.share - before.share;
-      this.had[m.is].density += say.density - before.density;
+      for (const had of m.is === 'load' && m.share <= SELDOM ? [this.had.load, this.had.left] : [this.had[m.is]]) {
+        had.share += say.share - before.share;
+        had.density += say.density - before.density;
+      }
       none *= Math.max(1 - SURELY_IN, 1 - (say.share - before.share));
     }
     // Things that are there or not by themselves: together they leave the cell itself what none of them has a say in.
@@ -98,6 +109,7 @@ export class Earlier {
       scaleSay(say, together);
       load.density *= together;
       metal.density *= together;
+      left.density *= together;
     }
     return say;
   }
@@ -131,11 +143,19 @@ export class Earlier {
   /** ln likelihood of the reading just met as sound insulation, foreseen at `ohm`. */
   sound(n: number, ohm: number): number {
     const g = this.groups[n] as Met;
-    const before = g.before.find((m) => (this.bySound[m] as number) > 0.5) ?? g.before[0];
-    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seenBefore(g, before === undefined ? 0 : (this.bySound[before]), before === undefined ? g.again : (this.groups[before] as Met).y));
+    const before = g.before.find((m) => this.soundThen(m) > 0.5) ?? g.before[0];
+    const seen = before === undefined ? seenBefore(g, 0, g.again) : seenBefore(g, this.soundThen(before), (this.groups[before] as Met).y);
+    const plain = (1 - this.say.share) * healthyDensity(ohm, g.ohm, seen);
     this.shownWith(n, plain);
     this.bySound[n] = plain / (plain + this.say.density + g.slip * SLIP_DENSITY + 1e-300);
     return Math.log((1 - g.slip) * (plain + this.say.density) + g.slip * SLIP_DENSITY);
+  }
+
+  /** Chance that sound insulation showed reading `m`, if it shows the one just met: had a load or metal shown it that is still there, it would show this one as well, and that is charged in its share. */
+  private soundThen(m: number): number {
+    const { load, metal } = this.had;
+    const still = (load.share > 0 ? this.byLoads[m] || 0 : 0) + (metal.share > 0 ? this.byMetal[m] || 0 : 0);
+    return Math.min(1, (this.bySound[m] as number) / Math.max(1 - SURELY_IN, 1 - still));
   }
 
   /** ln likelihood of the reading just met, which was off scale, where the cell itself goes off scale with chance `p`. */
@@ -154,6 +174,7 @@ export class Earlier {
     if (load.share > 0) this.byLoads[n] = load.density / all;
     if (metal.share > 0) this.byMetal[n] = metal.density / all;
     // One element conducts or does not, whatever is read through it: that is found once.
+    if (this.itself && this.had.left.share > 0) this.stayedIn = Math.max(HARDLY, Math.min(this.stayedIn, (this.stayedIn * this.had.left.density) / all / this.had.left.share));
     if (this.throughIt) this.itsLoad = Math.min(SURELY_IN, Math.max(1 - SURELY_IN, load.density / all));
   }
 }

@@ -32,7 +32,7 @@ export interface Group {
   /** Things that may be there, and the formulas with each. */
   readonly others: readonly (Thing & { readonly sound: Response; readonly response: (suspect: number) => Response })[];
   /** Is the suspect in a load that is in, in this state? Whatever it makes of its appliance, the appliance itself is there then. */
-  readonly inLoad: (suspect: number) => boolean;
+  readonly inLoad: (suspect: number) => 'in' | 'out' | null;
   /** Those earlier in the list that showed the same, the nearest first, and what that was, in y: what loads and sound insulation did before they do again. */
   readonly before: readonly number[];
   /** Those earlier in the list that were taken with the same probe, whatever they showed: where nothing that was changed since concerns the cell, they show the same again. */

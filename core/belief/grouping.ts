@@ -64,10 +64,11 @@ export class Grouping {
     });
   }
 
-  private inLoad(suspect: number, state: WorkState): boolean {
+  private inLoad(suspect: number, state: WorkState): 'in' | 'out' | null {
     const found = this.engine.answering[suspect] && asIn(this.engine.answering[suspect], state);
     const s = found?.behind?.suspect ?? found;
-    return s?.kind === 'loadFault' && s.site.on === 'pair' && s.site.part !== undefined && !state.loadsOut.includes(s.site.part);
+    if (s?.kind !== 'loadFault' || s.site.on !== 'pair' || s.site.part === undefined) return null;
+    return state.loadsOut.includes(s.site.part) ? 'out' : 'in';
   }
 
   /** Neutral to earth of the circuit of a reading from line to earth, where it was read in the same state: what a load cannot get round. */

@@ -1,5 +1,6 @@
 import { rootOfSquares } from '../numeric';
 import { meter } from '../tester';
+import { THE_SAME } from './nuisance';
 import type { Group } from './group';
 
 // Sound insulation: from a few megohms to beyond every range, and no value of it says anything about anything else.
@@ -14,8 +15,6 @@ const TAIL = 0.45;
 /** The least usual value where many circuits lie in parallel, as a share of what the plan predicts: a usual circuit alone is sound from `SOUND_FROM_OHM` on. */
 const OF_PREDICTED = 4.5e-4;
 const LEAST_OHM = 2e5;
-/** How surely what insulates shows again what it showed before, from another place or in another state. */
-const THE_SAME = 0.85;
 
 /** Is a predicted reading sound insulation: neither a path that can be told apart from it, nor no path? */
 export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm >= SOUND_FROM_OHM && predictedOhm < NO_PATH_OHM;

@@ -125,8 +125,8 @@ const ohmsUpTo = (ohm: number, own: number): number => (ohm < USUAL_OHM ? (USUAL
 /** How finely two readings of one instrument are told apart, in ln. */
 const EDGE: Readonly<Record<TestFunction, number>> = { continuity: 0.012, insulation: 0.06 };
 
-/** How surely what showed a figure in one state shows it again in the next. */
-const THE_SAME = 0.9;
+/** How surely what showed a figure in one state, a load, metal or what insulates, shows it again in the next. */
+export const THE_SAME = 0.9;
 
 /** Does the thing touch a reading so much that a forecast of it is a span, not a figure? */
 export const blurs = (least: number, plain: number): boolean => least < plain * (1 - ALIKE);
