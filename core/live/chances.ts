@@ -2,7 +2,7 @@ import type { Suspect } from '../faults';
 import { boardOf, findPoint, metalName, protectionsOf, roleOfPlace, terminalKey, usedAt, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
-import { canBeClamped, clampAmp, lineOf, residualOf, sharesLeakage } from './clamp';
+import { canBeClamped, clampAmp, leakageSpread, lineOf, residualsOf } from './clamp';
 import type { LiveObservation, LiveView, Under } from './evidence';
 import { indicatorOhm, magnitude, minus, over, plus, times } from './measure';
 import { GROUND } from './network';
@@ -39,7 +39,7 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
       if (test.around === 'earth' || !canBeClamped(installation, test.around)) return 1;
-      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, sharesLeakage(installation, under, state, test.around) ? UNEVEN_SD : 0));
+      return density(test.mA, 1000 * clampAmp(installation, view, under, state, test), 0.4, Math.hypot(test.peak ? PEAK_SD : test.filtered ? 0.35 : BROADBAND_SD, leakageSpread(installation, view, under, state, test.around)));
     case 'ramp': {
       const d = device(test.device);
       if (!d?.residualMa) return 1;
@@ -47,10 +47,12 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
       if (test.mA === null) return blind ? 0.95 : 0.01;
       if (blind) return 0.02;
       const at = 0.75 * d.residualMa * sensitivity;
-      const standing = test.outgoing === 'out' ? 0 : 1000 * magnitude(residualOf(installation, view, under, state, d));
-      const left = standing >= at ? 0 : Math.sqrt(at * at - standing * standing);
+      const { mA } = test;
       // Between the worst case and quadrature lies what the two make together.
-      return density(test.mA, (left + Math.max(0, at - standing)) / 2, 1, 0.13 + (sensitivity < 1 ? 0.1 : 0) + (standing > 0 ? 0.1 : 0));
+      const left = (standing: number): number => ((standing >= at ? 0 : Math.sqrt(at * at - standing * standing)) + Math.max(0, at - standing)) / 2;
+      const sd = 0.13 + (sensitivity < 1 ? 0.1 : 0);
+      if (test.outgoing === 'out') return density(mA, at, 1, sd);
+      return residualsOf(installation, view, under, state, d).reduce((sum, [amp, weight]) => sum + weight * density(mA, left(1000 * magnitude(amp)), 1, sd + (magnitude(amp) > 0 ? 0.1 : 0)), 0);
     }
     case 'times': {
       const d = device(test.device);
@@ -88,8 +90,6 @@ const ADRIFT = 0.7;
 const ANY_VOLT_DENSITY = 0.2;
 const onMetal = (shown: number, earthVolt: number): number => BONDED * density(shown, earthVolt, 4, 0.3) + (1 - BONDED) * ANY_VOLT_DENSITY;
 
-/** Of ways that all leak one loses several times what another does: spread in ln. */
-const UNEVEN_SD = 0.8;
 /** No loop tester shows more, ohms. */
 const LOOP_TOP_OHM = 1999;
 /** Spread in ln of what leaks in a whole installation. */
@@ -138,7 +138,17 @@ let last: Asked | null = null;
 function tripsOf(installation: Installation, state: WorkState, view: LiveView, under: Under | null, condition: Condition, closed: string): readonly Trip[] {
   const [suspect, ohm] = [under?.suspect ?? null, under?.ohm ?? 0];
   if (last?.view === view && last.closed === closed && last.suspect === suspect && last.ohm === ohm && last.condition === condition) return last.trips;
-  const trips = watching(installation, state, closed).map((d) => ({ d, p: chanceOfTrip(d, magnitude(lineOf(installation, view, under, state, d)), magnitude(residualOf(installation, view, under, state, d)), under?.suspect.conductors[0] === d.id ? condition : asRated) }));
+  const trips = watching(installation, state, closed).map((d) => {
+    const of = under?.suspect.conductors[0] === d.id ? condition : asRated;
+    const line = magnitude(lineOf(installation, view, under, state, d));
+    const p = { atOnce: 0, later: 0 };
+    for (const [amp, weight] of residualsOf(installation, view, under, state, d)) {
+      const { atOnce, later } = chanceOfTrip(d, line, magnitude(amp), of);
+      p.atOnce += weight * atOnce;
+      p.later += weight * later;
+    }
+    return { d, p };
+  });
   last = { view, closed, suspect, ohm, condition, trips };
   return trips;
 }

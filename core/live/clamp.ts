@@ -1,18 +1,18 @@
-import { behindWay, loadsOf, loadOfPart, protectionsOf, type Installation, type Load, type Protection } from '../installation';
+import { behindWay, loadOfPart, protectionsOf, type Installation, type Load, type Protection } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveView, Under } from './evidence';
 import { largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
+import { isOff, loadsBehind, runningBehind, sharesOf, UNEVEN_SD } from './shares';
 import type { LiveTest } from './tests';
 
-/** Residual current of a device, with leakage that a suspect adds to it. */
-export function residualOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): Phasor {
+/** Residual current of a device, by what may run of the leakage that a suspect adds to it: each with its weight. */
+export function residualsOf(installation: Installation, view: LiveView, under: Under | null, state: WorkState, d: Protection): readonly (readonly [Phasor, number])[] {
   const { residual } = partsOf(d);
   const own = view.current(residual.name, residual.parts);
-  if (under?.suspect.kind !== 'standingLeak') return own;
-  const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
-  if (!source?.carries.some((w) => d.carries.includes(w))) return own;
-  return plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, source) });
+  const source = under?.suspect.kind === 'standingLeak' ? protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]) : undefined;
+  if (!under || !source?.carries.some((w) => d.carries.includes(w))) return [[own, 1]];
+  return sharesOf(runningBehind(installation, view, state, source)).map(([share, weight]) => [plus(own, { re: 0, im: (installation.nominalVolt / under.ohm) * share }), weight]);
 }
 
 /** Current of a device's line, the largest of several, with the overload that a suspect adds to it. */
@@ -21,31 +21,19 @@ export function lineOf(installation: Installation, view: LiveView, under: Under 
   const one = first ? view.current(first.name, first.parts) : { re: 0, im: 0 };
   const own = more.length ? largest([one, ...more.map((l) => view.current(l.name, l.parts))]) : one;
   if (under?.suspect.kind !== 'overload' || under.suspect.conductors[0] !== d.id) return own;
-  return plus(own, { re: (installation.nominalVolt / under.ohm) * shareRunning(installation, state, d), im: 0 });
+  return plus(own, { re: (installation.nominalVolt / under.ohm) * runningBehind(installation, view, state, d).mean, im: 0 });
 }
 
-/** Loads behind a device, with the way of each. */
-function loadsBehind(installation: Installation, d: Protection): { readonly key: string; readonly load: Load; readonly way: Protection }[] {
-  const ways = protectionsOf(installation).filter((x) => x.ways[0] === x.id && d.carries.includes(x.id));
-  return ways.flatMap((way) => behindWay(installation, way.id).points.flatMap((p) => loadsOf(p).map((load) => ({ key: elementKey(p.id, load.id), load, way }))));
-}
-
-const isOff = (d: Protection, state: WorkState): boolean => d.poles.some((p) => state.off.includes(p));
-
-/** Is a clamp put on one of several ways between which leakage that adds up is shared in no known measure? */
-export function sharesLeakage(installation: Installation, under: Under | null, state: WorkState, around: string): boolean {
-  if (under?.suspect.kind !== 'standingLeak') return false;
+/** Of leakage that adds up, how surely a clamp finds the part of it that is foreseen: spread in ln. One of several ways has it in no known measure. */
+export function leakageSpread(installation: Installation, view: LiveView, under: Under | null, state: WorkState, around: string): number {
+  if (under?.suspect.kind !== 'standingLeak') return 0;
   const all = protectionsOf(installation);
-  const way = all.find((p) => p.id === around.split('/')[0]);
-  return way !== undefined && !isOff(way, state) && all.some((p) => p.id === under.suspect.conductors[0] && p.ways.includes(way.id));
-}
-
-/** How much of what hangs behind a device is switched on and plugged in, 0…1. */
-function shareRunning(installation: Installation, state: WorkState, d: Protection): number {
-  if (isOff(d, state)) return 0;
-  const all = loadsBehind(installation, d);
-  const running = all.filter((l) => !l.way.poles.some((k) => state.off.includes(k)) && !state.loadsOut.includes(l.key));
-  return all.length ? running.length / all.length : 0;
+  const source = all.find((p) => p.id === under.suspect.conductors[0]);
+  const on = all.find((p) => p.id === around.split('/')[0]);
+  if (!source || !on || isOff(on, state)) return 0;
+  if (source.ways.includes(on.id)) return UNEVEN_SD;
+  const { mean, sd } = runningBehind(installation, view, state, source);
+  return source.id === on.id && mean > 0 ? sd / mean : 0;
 }
 
 /** What a clamp is put on: the device of its conductors, which of them, and their parts in the network. */
@@ -100,14 +88,14 @@ function throughFault(view: LiveView, under: Under | null, { key, round }: NonNu
 function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts, appliance }: Around): Phasor {
   if (appliance) return plus(view.current(`lead ${appliance.key} ${what}`, parts), throughFault(view, under, appliance));
   if (what === 'line' && d) return lineOf(installation, view, under, state, d);
-  if (what === 'residual' && d) return residualOf(installation, view, under, state, d);
+  if (what === 'residual' && d) return residualsOf(installation, view, under, state, d)[0]?.[0] ?? { re: 0, im: 0 };
   const own = view.current(`${what} ${d?.id ?? ''}`, parts);
   if (under?.suspect.kind !== 'standingLeak' || !d) return own;
   const source = protectionsOf(installation).find((p) => p.id === under.suspect.conductors[0]);
   if (!source?.carries.includes(d.id) || isOff(d, state)) return own;
   // What is off loses nothing: the others share it.
   const on = protectionsOf(installation).filter((p) => source.ways.includes(p.id) && !isOff(p, state)).length;
-  return plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * shareRunning(installation, state, source)) / Math.max(1, on) });
+  return plus(own, { re: 0, im: ((installation.nominalVolt / under.ohm) * runningBehind(installation, view, state, source).mean) / Math.max(1, on) });
 }
 
 /** How many times its running current a load takes while it starts, and leaks while its filter charges. */
@@ -117,7 +105,7 @@ const STARTS: Readonly<Record<Load['loadClass'], { readonly draws: number; reado
 
 /** Amperes that the hardest starter behind a device adds while it starts. */
 function starting(installation: Installation, view: LiveView, { device, what, appliance }: Around): number {
-  const behind = device ? loadsBehind(installation, device) : appliance ? [appliance] : [];
+  const behind = device ? loadsBehind(installation, device).map(({ point, load }) => ({ key: elementKey(point.id, load.id), load })) : appliance ? [appliance] : [];
   return behind.reduce((most, { key, load }) => {
     const more = (what === 'line' ? STARTS[load.loadClass].draws : STARTS[load.loadClass].leaks) - 1;
     return more > 0 ? Math.max(most, more * magnitude(view.scene.current(`${what === 'line' ? 'load' : 'leak'} ${key}`))) : most;

@@ -1,6 +1,6 @@
 import { cellsOf } from '../belief';
 import { suspectsOf } from '../faults';
-import { draftCircuit, protectionsOf, type Installation } from '../installation';
+import { draftCircuit, editMap, protectionsOf, type Installation } from '../installation';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import { clampAmp, Energised, LiveEvidence, magnitude, soundView, type LiveObservation, type LiveTest } from '.';
 
@@ -163,6 +163,41 @@ test('leakage that adds up is shared unevenly, and what is off has none of it: n
   expect(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2))).toBeGreaterThan(device / 3);
   // All of it on one way is that way's own.
   expect(of(clamp('G1', 16), clamp('w2', 15.5), clamp('w4', 0.1), clamp('w5', 0.1))).toBeLessThan(of(clamp('G1', 16), clamp('w2', 7), clamp('w4', 2.2), clamp('w5', 4)) / 3);
+});
+
+describe('one more thing, and it trips: leakage that adds up goes the same way as a fault in the last thing', () => {
+  const drawn = editMap(six, { edit: 'drawCircuit', way: 'w1', phrase: 'lights, 3, one switch' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const [one, two, three] = loads(map).filter((l) => l.endsWith('.lamp')) as [string, string, string];
+  const [lights] = map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'switch' ? [elementKey(p.id, e.id)] : [])));
+  const dark: WorkState = { ...untouched, off: [lights as string] };
+  const withoutOne: WorkState = { ...untouched, loadsOut: [one] };
+  const ramp = (mA: number): LiveTest => ({ kind: 'ramp', device: 'G1', mA, outgoing: 'in' });
+  const tripsByOne = [see(closed('G1', 'holds'), dark), see(closed('G1', 'at once', 'G1'), untouched), see(closed('G1', 'holds'), withoutOne)];
+  const odds = (all: LiveObservation[]): number => {
+    const share = shares(map, all);
+    return share(/^leak G1/) / share(new RegExp(`^load ${one}:S?LE`));
+  };
+
+  test('the last lamp out, and it holds: the lamp, and leakage not ruled out', () => {
+    const after = odds(tripsByOne);
+    expect(after).toBeLessThan(0.5);
+    expect(after).toBeGreaterThan(0.02);
+    // Plugged in and out again: the same state shows the same, and says no more.
+    expect(odds([...tripsByOne, ...tripsByOne]) / after).toBeCloseTo(1, 1);
+  });
+
+  test('little is left before the device goes, with the lamp out: it is not the lamp alone', () => {
+    expect(odds([...tripsByOne, see(ramp(8), withoutOne)])).toBeGreaterThan(1);
+    expect(odds([...tripsByOne, see(ramp(22), withoutOne)])).toBeLessThan(odds(tripsByOne));
+  });
+
+  test('what a switch keeps off leaks nothing: a ramp with the lights off says little of leakage, with them on much', () => {
+    const of = (state: WorkState): number => shares(map, [see(ramp(20), state)])(/^leak G1/);
+    expect(of(dark)).toBeGreaterThan(1.5 * of(untouched));
+    expect(of({ ...untouched, loadsOut: [one, two, three] })).toBeCloseTo(of(dark), 3);
+  });
 });
 
 const heater = draft('tree, 3');
