@@ -100,3 +100,26 @@ test('which bar a neutral is in is looked for where that is open, and what is se
   expect(after?.suspects[0]?.share).toBeGreaterThan(0.9);
   expect(new Advisor().advise(view([{ type: 'seen', what: 'inBar', place: 's2@a:N>NG1', gone: false }]))?.suspects[0]?.kind).toBe('looseEnd');
 });
+
+test('three ways that show loads though theirs were unplugged: where to look for what is still in is said, one after another, circuits that nobody has drawn too', () => {
+  const board = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
+  const read = (fn: 'insulation' | 'continuity', from: string, ohm: number, to = 'p0:NG2'): object => ({ type: 'read', probe: { fn, from: [from], to: [to] }, displayed: { ohm }, unit: 'Ω', conditions: [], testVolt: fn === 'insulation' ? 500 : null, unsteady: false, climbing: false, beforeProof: false, retest: null });
+  const log = [
+    { type: 'created', name: 'x', agreedMin: 90 }, { type: 'drafted', phrase: '6 ways', map: board }, { type: 'asked', complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false },
+    { type: 'secured', permission: true, off: true, locked: true, key: 'me' }, { type: 'opened', point: 'p0' }, { type: 'proved', point: 'p0', checks: [], earthPlace: 'rod' },
+    { type: 'loadsMoved', parts: [4, 5, 6].map((n) => `c${n}.loads`), out: true },
+    // Earth is sound on both bars, and on each way.
+    read('insulation', 'p0:NG1', 6.71e6, 'p0:E'), read('insulation', 'p0:NG2', 5.87e6, 'p0:E'), ...[1, 2, 3, 4, 5, 6].map((n) => read('insulation', `p0:W${n}`, n < 4 ? 6.7e6 : 5.86e6, 'p0:E')),
+    ...[4, 5, 6].map((n) => read('insulation', `p0:W${n}`, 0)), read('continuity', 'p0:W4', 55.1), read('continuity', 'p0:W6', 57.4), read('continuity', 'p0:W5', 33.4),
+  ];
+  const looked: string[] = [];
+  for (let i = 0; i < 3; i++) {
+    const seen = looked.map((place) => ({ type: 'seen', what: 'nothingIn', place, gone: false }));
+    const look = new Advisor().advise(deriveJob([...log, ...seen].map((e, k) => ({ ...e, id: `e${k}`, at: Date.now() }) as JobEvent), Date.now()))?.look;
+    if (!look) break;
+    expect(['c4.loads', 'c5.loads', 'c6.loads']).toContain(look.plug);
+    expect(looked).not.toContain(look.point);
+    looked.push(look.point);
+  }
+  expect(looked.length).toBeGreaterThan(0);
+});

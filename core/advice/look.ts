@@ -2,12 +2,13 @@ import { barSeen, findsOtherBar, findsSomething, inOtherBar, plugIn, signChance 
 import type { Suspect } from '../faults';
 import { loadsOf, pointOfPlace, type Point } from '../installation';
 import { bitsOf } from '../numeric';
-import { costOf, frontOf, placesOf, type Costs } from '../planning';
+import { allSwitchesMin, costOf, frontOf, placesOf, type Costs } from '../planning';
 import { elementKey } from '../workstate';
 import { safetyOf } from './steps';
 import type { Now } from './now';
 import type { LiveStepView } from './liveSteps';
 import type { StepView } from './types';
+import { recordHides } from './verdict';
 
 /** Eyes before meter: a point to look at, with the cover off where it is off already. `plug`: what may have stayed in there against the record, the first thing to look for. */
 export interface LookView { readonly point: string; readonly outside: boolean; readonly plug: string | null; /** At a board: the end whose bar is looked for. */ readonly bar: string | null; readonly bits: number; readonly minutes: number }
@@ -17,24 +18,26 @@ const LOOK_MIN = 0.5;
 const WORTH_A_LOOK = 0.03;
 const CONSIDERED = 120;
 
-/** The look that promises a shorter way than the best step: its bits are about the place, like a reading's. */
+/** The look that promises a shorter way than the best step: its bits are about the place, like a reading's; where a record that is wrong hides all else, about what that is. */
 export function lookFirst(now: Now, costs: Costs, steps: readonly StepView[], live: readonly LiveStepView[]): LookView | null {
   const { view, map, engine, belief } = now;
   const safety = safetyOf(view);
-  const numbers = placesOf(map, engine.suspects);
+  const numbers = placesOf(map, engine.suspects, recordHides(now));
   const { entropy } = frontOf(engine, belief, (s) => numbers[s] ?? 0, CONSIDERED);
   const looked = new Set(view.asked.seen.map((x) => `${x.place} ${x.what}`));
   let best: (LookView & { cost: number }) | null = null;
   for (const p of map.points) {
-    if (p.reach === 'never' || view.unreachable.includes(p.id)) continue;
+    if (view.unreachable.includes(p.id)) continue;
     const open = view.state.opened.includes(p.id) && view.secured !== null && safety.proved.has(p.id);
     const outside = !open;
     const plugs = plugsOut(now, p, looked);
+    // A circuit that nobody has drawn is walked for its plugs alone.
+    if (p.reach === 'never' && !(p.kind === 'undrawn' && plugs.length)) continue;
     const bar = open ? barWorthALook(now, p.id) : null;
     if (!plugs.length && !bar && looked.has(`${p.id} ${outside ? 'cleanOutside' : 'clean'}`)) continue;
     const bits = bitsOfLook(now, numbers, (s) => (bar ? findsOtherBar(s, bar) : (plugs.length > 0 ? findsSomething : signChance)(map, s, p.id, outside)));
     if (bits < WORTH_A_LOOK) continue;
-    const minutes = LOOK_MIN + (view.at.includes(p.id) ? 0 : costs.walk + (p.extraMin ?? 0));
+    const minutes = (p.kind === 'undrawn' ? allSwitchesMin(costs) : LOOK_MIN) + (view.at.includes(p.id) ? 0 : costs.walk + (p.extraMin ?? 0));
     const cost = costOf(minutes, bits, entropy);
     if (!best || cost < best.cost) best = { point: p.id, outside, plug: plugShare(now, p.id) > WORTH_A_PLUG ? (plugs[0] ?? null) : null, bar, bits, minutes, cost };
   }

@@ -73,20 +73,23 @@ export function verdictOf(now: Now, nothingLeft = false): Verdict {
  */
 export function nothingWrong({ view, engine, belief }: Now): number {
   const idle = idleShare(engine, belief);
-  let [facts, causes] = [0, 0];
+  let causes = 0;
   for (const [i, s] of engine.suspects.entries()) {
     const share = belief.suspectShare[i] as number;
-    if (isFact(s)) facts += share;
-    else if (s.kind !== 'sound') causes += bears(view.asked, s) ? share : Math.max(0, share - idle * s.prior);
+    if (!isFact(s) && s.kind !== 'sound') causes += bears(view.asked, s) ? share : Math.max(0, share - idle * s.prior);
   }
-  return facts > ALL_FACTS ? 0 : 1 - causes / (1 - facts);
+  return recordHides({ engine, belief }) ? 0 : 1 - causes / (1 - factShare({ engine, belief }));
 }
+
+/** Chance that something is not as it is recorded, and nothing faulty shows. */
+const factShare = ({ engine, belief }: Pick<Now, 'engine' | 'belief'>): number => engine.suspects.reduce((sum, s, i) => sum + (isFact(s) ? (belief.suspectShare[i] as number) : 0), 0);
 
 /** Chance that nothing is wrong that could cause what was complained of, from which leaving it is offered. */
 export const LIKELY_FINE = 0.8;
 
 /** Where a record that is wrong explains everything, it hides faults: it is settled first. */
 const ALL_FACTS = 0.8;
+export const recordHides = (now: Pick<Now, 'engine' | 'belief'>): boolean => factShare(now) > ALL_FACTS;
 
 /** Standard deviations from which a reading does not go with the leader. */
 const STRANGE_SD = 3;

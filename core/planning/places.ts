@@ -19,10 +19,10 @@ export function placeNames(installation: Installation): (place: string) => strin
 /** What runs or leaks behind a device is another thing than the device: nothing is put right at the same place. */
 const BEHIND: ReadonlySet<Suspect['kind']> = new Set(['standingLeak', 'overload']);
 
-/** Place number per suspect: equal for suspects that stand at one place. A record that is not so is no place of a fault: it stands with "nothing wrong", and nothing is read for it alone. */
-export function placesOf(installation: Installation, suspects: readonly Suspect[]): number[] {
+/** Place number per suspect: equal for suspects that stand at one place. A record that is not so is no place of a fault: it stands with "nothing wrong", and nothing is read for it alone, unless `recordToo`. */
+export function placesOf(installation: Installation, suspects: readonly Suspect[], recordToo = false): number[] {
   const name = placeNames(installation);
-  return numbered(suspects.map((s) => (s.place.startsWith('state ') ? 'sound' : BEHIND.has(s.kind) ? `behind ${s.place}` : name(s.place))));
+  return numbered(suspects.map((s) => (s.place.startsWith('state ') && !recordToo ? 'sound' : BEHIND.has(s.kind) ? `behind ${s.place}` : name(s.place))));
 }
 
 /** Equal keys, equal numbers, from 0 in the order in which they come. */
