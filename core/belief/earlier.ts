@@ -66,42 +66,59 @@ export class Earlier {
     this.byLoads[n] = NaN;
     this.byMetal[n] = NaN;
     this.bySound[n] = 0;
-    const leasts = this.leasts[n] as Float64Array;
-    for (const [i, m] of g.others.entries()) leasts[i] = Math.max(g.floorOhm, ohmOf(m));
-    this.plain[n] = plain;
-    const same = this.repeated(n, g);
-    const nearest = same ?? this.nearest(g);
-    const inBefore = nearest === undefined ? NaN : (this.byLoads[nearest] as number);
-    let prior = 0;
-    const inLoad = g.inLoad(suspect) === 'in';
-    const itself = (this.itself = g.inLoad(suspect) === 'out');
-    // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
-    const through = (m: Group['others'][number], i: number): boolean => inLoad && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number);
-    const shareOf = (m: Group['others'][number], i: number): number => (through(m, i) ? this.itsLoad : m.share);
-    this.throughIt = g.others.some(through);
-    for (const [i, m] of g.others.entries()) if (m.share > SELDOM) prior += shareOf(m, i);
-    const known = prior > 0 && !Number.isNaN(inBefore);
-    const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
-    const again = known ? this.groups[nearest as number] : undefined;
-    const carried = g.repeats.find((m) => (this.byMetal[m] as number) > CARRIED && this.foreseenAlike(m, n));
-    const metalBefore = carried ?? g.repeats.find((m) => !Number.isNaN(this.byMetal[m]) && this.foreseenAlike(m, n));
-    const metalShare = (share: number): number => (metalBefore === undefined ? share : Math.min(SURELY_IN, Math.max(1 - SURELY_IN, this.byMetal[metalBefore] as number)));
     const { load, metal, left } = this.had;
     load.share = load.density = metal.share = metal.density = left.share = left.density = 0;
     this.by = -1;
-    let none = 1;
+    this.plain[n] = plain;
+    this.throughIt = false;
+    const leasts = this.leasts[n] as Float64Array;
+    let [loadBlurs, metalBlurs] = [false, false];
+    for (let i = 0; i < g.others.length; i++) {
+      const m = g.others[i] as Group['others'][number];
+      leasts[i] = Math.max(g.floorOhm, ohmOf(m));
+      if (!blurs(leasts[i] as number, plain)) continue;
+      if (m.is === 'load') loadBlurs = true;
+      else metalBlurs = true;
+    }
+    const stands = g.inLoad(suspect);
+    this.itself = stands === 'out';
+    // Most readings are what they are whatever else is there.
+    if (!loadBlurs && !metalBlurs) return say;
+    const same = this.repeated(n, g);
+    const nearest = loadBlurs ? (same ?? this.nearest(g)) : undefined;
+    const inBefore = nearest === undefined ? NaN : (this.byLoads[nearest] as number);
+    // In line with the fault it is what the reading goes through; beside it most of it hardly shows.
+    const through = (m: Group['others'][number], i: number): boolean => stands === 'in' && m.share > SELDOM && plain > IN_LINE * (leasts[i] as number);
+    const shareOf = (m: Group['others'][number], i: number): number => (through(m, i) ? this.itsLoad : m.share);
+    let prior = 0;
     for (const [i, m] of g.others.entries()) {
-      const before = { share: say.share, density: say.density };
+      if (through(m, i)) this.throughIt = true;
+      if (m.share > SELDOM) prior += shareOf(m, i);
+    }
+    const known = prior > 0 && !Number.isNaN(inBefore);
+    const now = known ? Math.min(SURELY_IN, Math.max(1 - SURELY_IN, inBefore)) / prior : 1;
+    const again = known ? this.groups[nearest as number] : undefined;
+    const carried = metalBlurs ? g.repeats.find((m) => (this.byMetal[m] as number) > CARRIED && this.foreseenAlike(m, n)) : undefined;
+    const metalBefore = carried ?? (metalBlurs ? g.repeats.find((m) => !Number.isNaN(this.byMetal[m]) && this.foreseenAlike(m, n)) : undefined);
+    const metalShare = (share: number): number => (metalBefore === undefined ? share : Math.min(SURELY_IN, Math.max(1 - SURELY_IN, this.byMetal[metalBefore] as number)));
+    let none = 1;
+    for (let i = 0; i < g.others.length; i++) {
+      const m = g.others[i] as Group['others'][number];
       const least = leasts[i] as number;
-      if (blurs(least, plain) && (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0))) [this.by, this.least] = [i, least];
-      const share = m.is === 'metal' ? metalShare(m.share) : m.share > SELDOM ? shareOf(m, i) * now : m.share * (itself ? this.stayedIn : 1);
+      if (!blurs(least, plain)) continue;
+      const { share: shareBefore, density: densityBefore } = say;
+      if (this.by < 0 || m.share > (g.others[this.by]?.share ?? 0)) [this.by, this.least] = [i, least];
+      const share = m.is === 'metal' ? metalShare(m.share) : m.share > SELDOM ? shareOf(m, i) * now : m.share * (this.itself ? this.stayedIn : 1);
       const shown = m.is === 'load' ? again : carried === undefined ? undefined : this.groups[carried];
       addSay(say, share, m.own, g.fn, g.above ? null : g.ohm, least, plain, g.y, shown === undefined ? null : shown.above ? 'above' : shown.y, m.is === 'metal' || same !== undefined ? g.sameSd : g.againSd);
-      for (const had of m.is === 'load' && m.share <= SELDOM ? [this.had.load, this.had.left] : [this.had[m.is]]) {
-        had.share += say.share - before.share;
-        had.density += say.density - before.density;
+      const more = say.share - shareBefore;
+      this.had[m.is].share += more;
+      this.had[m.is].density += say.density - densityBefore;
+      if (m.is === 'load' && m.share <= SELDOM) {
+        left.share += more;
+        left.density += say.density - densityBefore;
       }
-      none *= Math.max(1 - SURELY_IN, 1 - (say.share - before.share));
+      none *= Math.max(1 - SURELY_IN, 1 - more);
     }
     // Things that are there or not by themselves: together they leave the cell itself what none of them has a say in.
     const together = (1 - none) / say.share;
