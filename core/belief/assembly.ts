@@ -382,6 +382,8 @@ export abstract class Assembly {
     const m = this.count;
     const w = this.most;
     const { covariance: c, sections, slopes } = this;
+    // Circuits whose protective conductors are held to be thinner than drawn.
+    const thin = this.held.flatMap((i) => (i >= sections ? [i - sections] : []));
     for (let a = 0; a < m; a++)
       for (let b = 0; b <= a; b++) {
         let sum = a === b ? (this.noise[a] as number) : 0;
@@ -389,7 +391,7 @@ export abstract class Assembly {
           const least = (this.supports[a] as number) < (this.supports[b] as number) ? a : b;
           const end = least * sections + (this.supports[least] as number);
           for (let k = least * sections; k < end; k++) sum += (slopes[a * sections + (this.support[k] as number)] as number) * (slopes[b * sections + (this.support[k] as number)] as number);
-          for (const i of this.held) if (i >= sections) sum += (this.ofCpc[a * this.circuits + i - sections] as number) * (this.ofCpc[b * this.circuits + i - sections] as number) * (this.taken.cpcSd[i - sections] as number) ** 2;
+          for (const q of thin) sum += (this.ofCpc[a * this.circuits + q] as number) * (this.ofCpc[b * this.circuits + q] as number) * (this.taken.cpcSd[q] as number) ** 2;
           if (this.ofInsulation[a] === 1) for (let q = 0; q < this.circuits; q++) sum += (this.ofCircuit[a * this.circuits + q] as number) * (this.ofCircuit[b * this.circuits + q] as number);
         }
         c[a * w + b] = sum;

@@ -314,11 +314,13 @@ export class BeliefEngine {
     const inTheLikeliest = (): Float64Array => work.misfits(e.logWeight.reduce((m, w, c) => (w > (e.logWeight[m] as number) && !this.isUnknown(c) ? c : m), 0), e);
     let best = -Infinity;
     if (groups.every((g) => g.above)) return inTheLikeliest();
-    for (const c of [0, ...own]) {
+    // The likeliest first: what is hopelessly behind them is not weighed to the end.
+    const worth = (c: number): number => (e.logWeight[c] as number) + (e.hope[c] as number);
+    for (const c of [0, ...[...own].sort((x, y) => worth(y) - worth(x))]) {
       const prior = this.cells.logPrior[c] as number;
       if (this.isUnknown(c)) continue;
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
-      if (c !== 0 && (e.logWeight[c] as number) + (e.hope[c] as number) < top - within) left.push(c);
+      if (c !== 0 && worth(c) < top - within) left.push(c);
       else {
         e.logWeight[c] = prior + work.evidence(c, e, best - prior, kept.get(c));
         best = Math.max(best, e.logWeight[c]);

@@ -35,7 +35,10 @@ export class Grouping {
       const { sound } = answers;
       const known = new Array<Response | undefined>(this.engine.answering.length);
       const response = (suspect: number): Response => (known[suspect] ??= this.engine.answerTo(answers, first, suspect));
-      const others = answers.others.map((m) => ({ is: m.is, share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) }));
+      const others = answers.others.map((m) => {
+        const knownWith = new Array<Response | undefined>(this.engine.answering.length);
+        return { is: m.is, share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (knownWith[suspect] ??= this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) };
+      });
       const { fn } = first.probe;
       const shown = [...repeats].sort((x, y) => valueOf(x) - valueOf(y));
       const values = shown.map(valueOf);

@@ -1,6 +1,7 @@
 import Papa from 'papaparse';
 import { draftCircuit, editMap } from '../installation';
 import { deriveJob, type JobEvent, type JobView } from '../job';
+import { standingOf } from '../wording';
 import { describeReport, disclaimer, readingsCsv, reportHtml, reportPdf } from '.';
 
 const at = Date.UTC(2026, 4, 4, 9, 0);
@@ -29,7 +30,7 @@ test('a job that was left with nothing found says so, how surely in the record, 
   const left = { type: 'leftIt', fine: 0.88 };
   const r = report(job(asked, reading(), left));
   expect(r.customer[0]).toMatch(/^Nothing was found here that explains it. That is likely so, but not proved/);
-  expect(r.limitations).toContain('Left with nothing found, after 1 reading and 0 tests with the supply on: a chance of 12 % is left that something here causes it.');
+  expect(r.limitations).toContain('Left with nothing found, after 1 reading and 0 tests with the supply on: a chance of 12 % is left that a fault here causes it.');
   expect(r.proof).toBe('Nothing was mended, so nothing is proved.');
   expect(report(job({ ...asked, complaint: 'inspection' }, reading(), left)).customer[0]).toBe('Nothing wrong was found. What was not tested is not proved.');
   for (const more of [reading(), mended]) {
@@ -40,6 +41,34 @@ test('a job that was left with nothing found says so, how surely in the record, 
   const after = report(job(asked, mended, reading(), left));
   expect(after.limitations.join(' ')).toContain('Left with nothing more found');
   expect(after.customer.join(' ')).not.toContain('Nothing was found');
+});
+
+test('nothing is "not found" that a figure of a device showed: 16.5 mA of leakage behind 30 mA is said to everybody, and may be what trips it', () => {
+  const board = draftCircuit('5 ways, RCD on 1 to 5');
+  if (!board.ok) throw new Error('draft');
+  const asked = { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' };
+  const clamp = (mA: number): object => ({ type: 'liveRead', test: { kind: 'clamp', around: 'G1', mA, filtered: true, peak: false } });
+  const told = (...more: object[]) => {
+    const events = [{ type: 'created', name: '', agreedMin: 45 }, { type: 'drafted', phrase: '5 ways', map: board.value }, ...more, { type: 'leftIt', fine: 0.88 }];
+    const view = deriveJob(events.map((e, i) => ({ id: `e${i}`, at, ...e }) as JobEvent), at);
+    const r = report(view);
+    return { customer: r.customer.join(' '), nothing: r.nothing, record: r.limitations.join(' '), list: standingOf(view).stands };
+  };
+  const leaks = told(asked, clamp(16.5));
+  expect(leaks.record).toContain('RCD 1: 17 mA of standing leakage; 9.0 mA is what one device should carry.');
+  expect(leaks.nothing).toBe('No fault found: leakage may explain it.');
+  expect(leaks.list).toContain('leakage may explain it');
+  expect(leaks.customer).toMatch(/No fault was found\..*more than one safety switch should carry/);
+  expect(leaks.customer).not.toMatch(/Nothing was found/);
+  const fine = told(asked, clamp(4));
+  expect(fine.record).not.toContain('standing leakage');
+  expect(fine.nothing).toBe('Nothing found that explains it.');
+  // It trips nothing where something is dead; found it is all the same.
+  const dead = told({ ...asked, complaint: 'dead' }, clamp(16.5));
+  expect(dead.record).toContain('17 mA of standing leakage');
+  expect(dead.nothing).toBe('Nothing found that explains it.');
+  // Slow at its rating: no safety, whatever else was found.
+  expect(told(asked, { type: 'liveRead', test: { kind: 'times', device: 'G1', multiple: 1, ms: 420 } }).record).toContain('RCD 1: Slower than the limit.');
 });
 
 test('what is left with nothing found says where earth was not tested: a broken earth shows in no insulation', () => {

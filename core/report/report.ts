@@ -6,7 +6,8 @@ import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, devicesFound, devicesFoundWords, leakageMayTrip, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { profiles, type Profile } from '../profiles';
 import { earthNotTested } from './earths';
 
 /** A job as a report: data alone, in order; HTML, PDF and CSV are made from it. */
@@ -46,8 +47,10 @@ export interface ReportReading {
 /** Date and time where the person is: "2026-03-03 08:00". */
 const clock = (at: number): string => new Intl.DateTimeFormat('sv-SE', { dateStyle: 'short', timeStyle: 'short' }).format(at);
 
-export function describeReport(view: JobView, now: number): Report {
+export function describeReport(view: JobView, now: number, profile: Profile = profiles.iec): Report {
   const { map } = view;
+  const devices = devicesFound(view, profile);
+  const leaks = leakageMayTrip(view, devices);
   const suspects = new Map((map ? suspectsOf(map) : []).map((s) => [s.id, s]));
   const title = (id: string): string => {
     const s = suspects.get(id);
@@ -66,10 +69,10 @@ export function describeReport(view: JobView, now: number): Report {
     made: clock(now),
     status: view.status,
     proof: proof === 'proved' ? 'Proved: every retest owed was met.' : proof === 'nothing mended' ? 'Nothing was mended, so nothing is proved.' : `Not proved: ${open.length} of ${results.length} retests are open, not met or not done.`,
-    customer: customerPage(view, view.mends.map((m) => plain(m.event.suspect)), proof === 'proved'),
+    customer: customerPage(view, view.mends.map((m) => plain(m.event.suspect)), proof === 'proved', leaks),
     asked: askedLines(view),
     found,
-    nothing: view.leftIt === null ? 'Nothing yet.' : `${nothingFoundTitle(view.asked.complaint)}.`,
+    nothing: view.leftIt === null ? 'Nothing yet.' : `${nothingFoundTitle(view.asked.complaint, leaks)}.`,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
     live: view.liveReadings.map((r) => ({
       time: clock(r.event.at), what: map ? liveTestWords(map, r.event.test) : r.event.test.kind, value: map ? liveResultWords(map, r.event.test) : '',
@@ -90,6 +93,7 @@ export function describeReport(view: JobView, now: number): Report {
       ...(map?.sections.some((s) => !s.lengthKnown) ? ['Cable lengths are partly guessed; distances along a cable hang on them.'] : []),
       ...(map && !map.orderKnown ? ['The order of the points is not confirmed.'] : []),
       ...(view.leftIt === null ? [] : [leftItLine(view.asked.complaint, { fine: view.leftIt, mended: view.mends.length > 0, readings: view.readings.filter((r) => !r.struck).length, live: view.liveReadings.filter((r) => !r.struck).length }), ...[earthNotTested(view)].flatMap((line) => line ?? [])]),
+      ...devicesFoundWords(view, devices, profile),
       ...beforeProof(view),
     ],
   };
@@ -168,14 +172,14 @@ function drawnLines(map: Installation, phrase: string): string[] {
   return [`Drawn: ${[phrase, names(false)].filter(Boolean).join('; ')}.`, ...(names(true) ? [`Not drawn within: ${names(true)}.`] : [])];
 }
 
-function customerPage(view: JobView, found: readonly string[], proved: boolean): string[] {
+function customerPage(view: JobView, found: readonly string[], proved: boolean, leaks: boolean): string[] {
   // What may hurt comes first.
   const first = [
     ...view.notes.filter((n) => n.severity === 'danger').map((n) => `Danger noted: ${n.text}`),
     ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)] : []),
     ...view.leftSafe.map((l) => `Left safe, not in use: ${view.map ? itemWords(view.map, l.item) : l.item} (${l.why}).`),
   ];
-  const lines = [...first, found.length ? `Found: ${[...new Set(found)].join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint)];
+  const lines = [...first, found.length ? `Found: ${[...new Set(found)].join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint, leaks)];
   const mended = view.mends.filter((m) => m.event.how !== 'left safe').length;
   const left = view.mends.length - mended;
   if (mended) lines.push(proved ? 'It was mended and tested again; every test was met.' : 'It was mended. Some of the tests that prove it are still to be done.');

@@ -119,7 +119,7 @@ export function budgetFindingWords(map: Installation, b: Budget, f: BudgetFindin
     case 'tooSlow': return 'Slower than the limit.';
     case 'rampAboveRated': return `Trips above ${b.ratedMa} mA: taken as found. Check the setting of the instrument, then the device.`;
     case 'standingHigh': return `${b.standingMa === null ? '' : milli(b.standingMa)} of standing leakage; ${allowed} is what one device should carry.${b.most ? ` Most of it on ${circuitOf(map, b.most.way)}.` : ''}`;
-    case 'littleHeadroom': return 'Each part passes, and their sum still trips it: little is left for the next thing that starts.';
+    case 'littleHeadroom': return `${milli(Math.min(b.headroomWorstMa ?? Infinity, b.headroomMeasuredMa ?? Infinity))} is left before it trips: the next thing that starts may be enough.`;
     case 'harmonics': return `${milli(b.harmonicMa ?? 0)} of harmonics on top: drives, LED drivers, power supplies. Some devices trip earlier with them; ramp it with these loads on.`;
     case 'typeAc': return 'Type AC, with electronics behind it: their direct current may blind it. Type A sees pulsating current, F and B see more.';
     case 'fine': return 'Within its limits, as far as it was measured.';

@@ -30,7 +30,7 @@ test('"nothing wrong" says that a reading of the line stops at a switch that is 
 
 test('leaving it says the chance that is left, what surer takes, and of what comes and goes what to do', () => {
   const words = (complaint: 'rcd trips' | 'inspection', minutes: number | null): string => enoughGuide(draft('6 ways, RCD on 1 to 6'), complaint, { share: 0.88, minutes });
-  expect(words('rcd trips', 22)).toMatch(/chance of 12 % is left that something here causes it.*22 min more.*behind a switch.*note when it does/);
+  expect(words('rcd trips', 22)).toMatch(/chance of 12 % is left that a fault here causes it.*22 min more.*behind a switch.*note when it does/);
   expect(words('inspection', null)).toMatch(/something here is wrong\. No reading in reach tells more.*not read is not proved/);
 });
 

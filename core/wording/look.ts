@@ -62,10 +62,13 @@ function toDo(map: Installation, place: string, opened: readonly string[]): stri
 
 const isFelt = (complaint: Complaint | null): boolean => complaint !== null && complaint !== 'inspection';
 
-export const nothingFoundTitle = (complaint: Complaint | null): string => (isFelt(complaint) ? 'Nothing found that explains it' : 'Nothing wrong found here');
+/** `leaks`: more leaks in use behind a device than it should carry, and that may be what trips it. */
+export const nothingFoundTitle = (complaint: Complaint | null, leaks = false): string => (leaks ? 'No fault found: leakage may explain it' : isFelt(complaint) ? 'Nothing found that explains it' : 'Nothing wrong found here');
 
 /** What a customer is told where nothing was found: that is likely, not proved. */
-export const nothingFoundPlain = (complaint: Complaint | null): string => isFelt(complaint)
+export const nothingFoundPlain = (complaint: Complaint | null, leaks = false): string => leaks
+  ? 'No fault was found. What is plugged in and wired in loses a little to earth, each for itself, and together more than one safety switch should carry: that may be what trips it. It is not proved.'
+  : isFelt(complaint)
   ? 'Nothing was found here that explains it. That is likely so, but not proved: it may come back. If it does, note when, and what was running.'
   : 'Nothing wrong was found. What was not tested is not proved.';
 
@@ -73,7 +76,7 @@ export const nothingFoundPlain = (complaint: Complaint | null): string => isFelt
 export const leftItLine = (complaint: Complaint | null, { fine, mended, readings, live }: { readonly fine: number; readonly mended: boolean; readonly readings: number; readonly live: number }): string =>
   `Left with nothing ${mended ? 'more ' : ''}found, after ${counted(readings, 'reading', 'readings')} and ${counted(live, 'test', 'tests')} with the supply on: ${chanceLeft(complaint, fine, mended)}`;
 
-const chanceLeft = (complaint: Complaint | null, fine: number, mended = false): string => `a chance of ${formatShare(1 - fine)} is left that something ${mended ? 'else ' : ''}here ${isFelt(complaint) ? 'causes it' : 'is wrong'}.`;
+const chanceLeft = (complaint: Complaint | null, fine: number, mended = false): string => `a chance of ${formatShare(1 - fine)} is left that ${isFelt(complaint) ? `${mended ? 'another' : 'a'} fault here causes it` : `something ${mended ? 'else ' : ''}here is wrong`}.`;
 
 /** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on. */
 export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {

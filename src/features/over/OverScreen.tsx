@@ -3,6 +3,7 @@ import { ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
+import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
 import { describeReport, disclaimer, readingsCsv, reportHtml, type Report } from '@core/report';
 import { fileName, saveFile } from '@/files';
@@ -14,10 +15,11 @@ import { makePdf } from './makePdf';
 export function OverScreen() {
   const { view, file } = useJob();
   const { wide } = useTheme();
+  const [profile] = useProfile();
   const [busy, setBusy] = useState(false);
   const [problem, setProblem] = useState('');
   const [now] = useState(() => Date.now());
-  const report = describeReport(view, now);
+  const report = describeReport(view, now, profile);
   const pdf = async (): Promise<void> => {
     setBusy(true);
     setProblem('');

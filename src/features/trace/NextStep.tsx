@@ -2,13 +2,14 @@ import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { WorkingOn } from '@/features/job/Working';
+import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
 import { drawKey, ENOUGH, type LiveStepView, type LookView, type StepView } from '@core/advice';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import type { Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, enoughGuide, nothingFoundTitle, explainsText, liveStepTitle, liveWhy, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
+import { beliefPlaceName, devicesFound, devicesFoundWords, enoughGuide, leakageMayTrip, nothingFoundTitle, explainsText, liveStepTitle, liveWhy, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
 import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
@@ -49,6 +50,7 @@ export function NextStep(props: Props) {
 
 function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props) {
   const { view, advice, thinking, record } = useJob();
+  const [profile] = useProfile();
   const { wide, leftHand } = useTheme();
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
@@ -67,6 +69,8 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   const look = held ? null : (advice?.look ?? null);
   const lookFirst = look && !lifted ? <Button label={`Look first: ${lookTitle(map, look)}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
+  const devices = devicesFound(view, profile);
+  const besides = devicesFoundWords(view, devices, profile).map((line) => <Caution key={line} testID="device-found">{line}</Caution>);
   const leaveIt = (): void => {
     if (verdict) record({ type: 'leftIt', fine: verdict.share });
     onStage('right');
@@ -88,7 +92,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint, leakageMayTrip(view, devices)) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
@@ -101,6 +105,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         {lifted || verdict.says === 'two' ? null : verdict.says === 'place' ? (
           <Words testID="verdict-guide">{verdictGuide(map, verdict, plug !== null, view.state.opened)}</Words>
         ) : verdict.says === 'sound' ? <Words testID="sound-guide">{soundGuide(map, view.asked.complaint, view.state.on)}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
+        {!lifted && verdict.says === 'sound' ? besides : null}
         {plug && !lifted ? <StillIn fact={{ kind: 'loadIn', place: `state ${plug}` }} /> : null}
         {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
@@ -116,10 +121,11 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="So far" figure={formatShare(verdict.share)} belief />
-        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint)}</Words>
+        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, leakageMayTrip(view, devices))}</Words>
         {lookFirst}
         {lifted || !mostSuspected ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
         {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, verdict, view.state.on)}</Words>}
+        {lifted ? null : besides}
         {lifted ? null : <WhatHelps help={more} />}
         <View style={row}>{lists}{verdict.minutes === null ? null : <Button label="Read on" small onPress={() => record({ type: 'notNow', step: ENOUGH })} testID="read-on" />}</View>
         <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" />
