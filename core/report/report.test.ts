@@ -55,7 +55,7 @@ test('nothing is "not found" that a figure of a device showed: 16.5 mA of leakag
     return { customer: r.customer.join(' '), nothing: r.nothing, record: r.limitations.join(' '), list: standingOf(view).stands };
   };
   const leaks = told(asked, clamp(16.5));
-  expect(leaks.record).toContain('RCD 1: 17 mA of standing leakage; 9.0 mA is what one device should carry.');
+  expect(leaks.record).toContain('RCD 1: 17 mA of standing leakage; 9.0 mA is what one device should carry. Clamp each of its ways: which has most?');
   expect(leaks.nothing).toBe('No fault found: leakage may explain it.');
   expect(leaks.list).toContain('leakage may explain it');
   expect(leaks.customer).toMatch(/No fault was found\..*more than one safety switch should carry/);

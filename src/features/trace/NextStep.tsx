@@ -70,6 +70,8 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   const lookFirst = look && !lifted ? <Button label={`Look first: ${lookTitle(map, look)}`} small onPress={() => onLook(look)} testID="look-first" /> : null;
   const likeliest = advice?.suspects[0];
   const devices = devicesFound(view, profile);
+  // What leaks in use is said by its figures.
+  const leaks = leakageMayTrip(view, devices);
   const besides = devicesFoundWords(view, devices, profile).map((line) => <Caution key={line} testID="device-found">{line}</Caution>);
   const leaveIt = (): void => {
     if (verdict) record({ type: 'leftIt', fine: verdict.share });
@@ -92,7 +94,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint, leakageMayTrip(view, devices)) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint, leaks) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
@@ -121,9 +123,9 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="So far" figure={formatShare(verdict.share)} belief />
-        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, leakageMayTrip(view, devices))}</Words>
+        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, leaks)}</Words>
         {lookFirst}
-        {lifted || !mostSuspected ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
+        {lifted || !mostSuspected || (leaks && mostSuspected.kind === 'standingLeak') ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
         {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, verdict, view.state.on)}</Words>}
         {lifted ? null : besides}
         {lifted ? null : <WhatHelps help={more} />}
