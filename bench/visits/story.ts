@@ -1,4 +1,4 @@
-import { asToldPoles, nextQuestion, SEVERAL, WENT, WHERE } from '../../core/asking';
+import { asToldPoles, nextQuestion, SEVERAL, THING, WENT, WHERE } from '../../core/asking';
 import type { Installation } from '../../core/installation';
 import type { Asked, Complaint, EventBody } from '../../core/job';
 import type { Random } from '../../core/numeric';
@@ -39,7 +39,7 @@ export function tell(map: Installation, asked: Asked, s: Symptoms, wrongs: reado
     const q = nextQuestion(map, now);
     if (!q) break;
     const ids = q.answers.map((a) => a.id);
-    const plain = q.id === WHERE ? feltOn(asked.complaint, s, house) : answerTo(q.id, s, wrongs, random);
+    const plain = q.id === WHERE ? feltOn(asked.complaint, s, house) : q.id === THING ? thingOn(wrongs, house) : answerTo(q.id, s, wrongs, random);
     const known = plain !== null && ids.includes(plain) ? plain : random.pick(q.answers.filter((a) => !a.danger)).id;
     const answer = random.chance(ERRS) ? (random.chance(0.5) ? '' : random.pick(q.answers.filter((a) => !a.danger)).id) : known;
     now = { ...now, answers: { ...now.answers, [q.id]: answer } };
@@ -55,6 +55,13 @@ function feltOn(complaint: Complaint | null, s: Symptoms, house: House): string 
   const points = complaint === 'dead' ? s.dead : complaint === 'shock' ? (s.metal.length ? s.metal : s.earths) : [s.hot];
   const ways = house.ways.filter((w) => w.points.some((p) => points.includes(p)));
   return ways.length > 1 ? SEVERAL : ways[0] ? house.labelOf(ways[0].way) : null;
+}
+
+/** The circuit of the one thing that trips it, by the label on the board. */
+function thingOn(wrongs: readonly Wrong[], house: House): string | null {
+  const places = wrongs.filter((w) => ['applianceEarth', 'applianceShort', 'borrowed'].includes(w.family)).flatMap((w) => w.places.map((p) => p.split('.')[0] ?? ''));
+  const way = house.ways.find((w) => places.some((p) => w.points.includes(p)));
+  return way ? house.labelOf(way.way) : null;
 }
 
 function answerTo(question: string, s: Symptoms, wrongs: readonly Wrong[], random: Random): string | null {

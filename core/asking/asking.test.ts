@@ -68,7 +68,7 @@ describe('a story speaks for what practitioners expect', () => {
 });
 
 test('of another RCD is asked only where there is another, and the other answers keep their proportion', () => {
-  const withIt = (phrase: string): Question | undefined => questionsOf(draft(phrase), 'rcd trips').find((q) => q.id === 'withIt');
+  const withIt = (phrase: string): Question | undefined => questionsOf(draft(phrase), { complaint: 'rcd trips', answers: {} }).find((q) => q.id === 'withIt');
   const [one, two] = [withIt('4 ways, RCD on 1 to 4'), withIt('4 ways, RCD on 1 to 2, RCD on 3 to 4')];
   expect(one?.answers.map((a) => a.id)).toEqual(['alone', 'breaker']);
   expect(two?.answers.map((a) => a.id)).toEqual(['alone', 'breaker', 'otherRcd']);

@@ -1,9 +1,9 @@
 import { suspectsOf } from '../faults';
 import { protectionsOf, type Installation } from '../installation';
-import type { Asked, Complaint } from '../job';
+import type { Asked } from '../job';
 import { chance, traitFactor } from './bearing';
 import { questions, type Danger, type Question } from './questions';
-import { WENT, WHERE, whichQuestions } from './which';
+import { THING, WENT, WHERE, whichQuestions } from './which';
 import { traitOf, traits, type Trait } from './traits';
 
 /** Bits below which a question is not worth a tap. */
@@ -36,9 +36,10 @@ export function traitShares(map: Installation, asked: Asked): TraitShare[] {
   return weighed.map(({ trait, w }) => ({ trait, share: w / total })).sort((a, b) => b.share - a.share);
 }
 
-/** All questions of a complaint, on this map: of a board also which device went, or which circuit it is on. */
-export function questionsOf(map: Installation, complaint: Complaint | null): Question[] {
-  return [...whichQuestions(map, complaint), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board')).map((q) => askedOf(map, q))];
+/** All questions of a complaint, on this map: of a board also which device went, or which circuit it is on; and what an answer leads to. */
+export function questionsOf(map: Installation, asked: Pick<Asked, 'complaint' | 'answers'>): Question[] {
+  const { complaint } = asked;
+  return [...whichQuestions(map, asked), ...questions.filter((q) => (!complaint || q.complaints.includes(complaint)) && (!q.ofBoard || map.shape === 'board')).map((q) => askedOf(map, q))];
 }
 
 /** A question with the answers that this board can give. */
@@ -50,7 +51,7 @@ function askedOf(map: Installation, q: Question): Question {
 }
 
 /** Neither answered nor told as not known. */
-const openQuestions = (map: Installation, asked: Asked): Question[] => questionsOf(map, asked.complaint).filter((q) => asked.answers[q.id] === undefined && !asked.notKnown?.includes(q.id));
+const openQuestions = (map: Installation, asked: Asked): Question[] => questionsOf(map, asked).filter((q) => asked.answers[q.id] === undefined && !asked.notKnown?.includes(q.id));
 
 /** The question whose answer tells most now; danger first, then which part of the board it is. Null when no question is worth a tap. */
 export function nextQuestion(map: Installation, asked: Asked): Question | null {
@@ -59,7 +60,7 @@ export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const open = openQuestions(map, asked);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
-  const which = open.find((q) => q.id === WENT || q.id === WHERE);
+  const which = open.find((q) => q.id === WENT || q.id === WHERE || q.id === THING);
   if (which) return which;
   return tellingQuestion(map, asked, traitShares(map, asked))?.q ?? null;
 }

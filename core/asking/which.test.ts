@@ -3,7 +3,7 @@ import { circuitOfWay, type Installation } from '../installation';
 import { draft, drawn } from '../installation/fixtures/drafted';
 import type { Asked, Complaint } from '../job';
 import { answerWords } from '../wording';
-import { nextQuestion, SEVERAL, shifted, traitOf, WENT, WHERE } from '.';
+import { nextQuestion, SEVERAL, shifted, THING, traitOf, WENT, WHERE } from '.';
 
 const two = draft('6 ways, RCD on 1 to 3, RCD on 4 to 6');
 const told = (complaint: Complaint, answers: Record<string, string> = {}): Asked => ({ complaint, shock: false, notes: '', answers, seen: [] });
@@ -88,4 +88,33 @@ test('what lies on another circuit than was told becomes much less likely; the s
   expect(several.find(({ s }) => s.kind === 'supplyLost')?.gain).toBeGreaterThan(2 * (several.find(({ s }) => s.kind === 'pointContact')?.gain ?? 1));
   // A device of this board that no complaint of the kind can mean says nothing.
   for (const { gain } of gains(map, 'rcd trips', 'w5', WHERE)) expect(gain).toBeCloseTo(1, 9);
+});
+
+test('tripped by one thing, it is asked which circuit that is on, of those behind the device that went: what its line touches is there, a neutral on earth anywhere', () => {
+  const map = drawn(drawn(two, 'w2', 'lights, 3'), 'w3', 'radial, 3');
+  const next = (answers: Record<string, string>): string[] | undefined => {
+    const q = nextQuestion(map, told('rcd trips', answers));
+    return q?.id === THING ? q.answers.map((a) => a.id) : undefined;
+  };
+  expect(next({ [WENT]: 'G1', tripsWhen: 'oneThing' })).toEqual(['w1', 'w2', 'w3']);
+  expect(next({ [WENT]: '', tripsWhen: 'oneThing' })).toHaveLength(6);
+  expect(next({ [WENT]: 'G1', tripsWhen: 'odd' })).toBeUndefined();
+  expect(next({ [WENT]: 'G1', tripsWhen: 'oneThing', [THING]: 'w2' })).toBeUndefined();
+  // Of a device of one way nobody is asked.
+  expect(nextQuestion(draft('3 ways, RCBOs on 1 to 3'), told('rcd trips', { [WENT]: 'w2', tripsWhen: 'oneThing' }))?.id).not.toBe(THING);
+  const share = (answers: Record<string, string>): ((test: (s: Suspect) => boolean) => number) => {
+    const all = shifted(map, suspectsOf(map), told('rcd trips', { [WENT]: 'G1', tripsWhen: 'oneThing', ...answers }));
+    return (test) => all.reduce((sum, s) => sum + (test(s) ? s.prior : 0), 0);
+  };
+  const of = (way: string, trait: string) => (s: Suspect): boolean => traitOf(s) === trait && circuitOfWay(map, way).points.some((p) => p.id === s.place.split('.')[0]);
+  const [before, after] = [share({}), share({ [THING]: 'w2' })];
+  const odds = (trait: string): number => (after(of('w2', trait)) / after(of('w3', trait))) / (before(of('w2', trait)) / before(of('w3', trait)));
+  expect(odds('appliance')).toBeGreaterThan(10);
+  expect(odds('lineEarth')).toBeGreaterThan(10);
+  expect(odds('neutralEarth')).toBeCloseTo(1, 6);
+  expect(after(of('w3', 'appliance'))).toBeGreaterThan(0);
+  // Told otherwise after all, it says nothing.
+  const otherwise = share({ tripsWhen: 'odd', [THING]: 'w2' });
+  const odd = share({ tripsWhen: 'odd' });
+  expect(otherwise(of('w2', 'appliance'))).toBeCloseTo(odd(of('w2', 'appliance')), 9);
 });

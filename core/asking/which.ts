@@ -2,12 +2,16 @@ import type { Suspect } from '../faults';
 import { behindWay, landingOf, protectionsOf, type Installation, type Protection } from '../installation';
 import type { Asked, Complaint } from '../job';
 import type { Question } from './questions';
+import { traitOf, type Trait } from './traits';
 
-// Which part of the board it is: the device that went, the circuit where it is dead, hot or shocks. People know it best, and it parts a board most.
+type Told = Pick<Asked, 'complaint' | 'answers'>;
+
+// Which part of the board it is: the device that went, the circuit where it is dead, hot or shocks, or of the one thing that trips it. People know it best, and it parts a board most.
 
 /** Names of the questions; their answers are devices, and circuits by their ways. */
 export const WENT = 'went';
 export const WHERE = 'where';
+export const THING = 'thing';
 /** It is on more than one circuit. */
 export const SEVERAL = 'several';
 
@@ -16,6 +20,21 @@ const NOT_BEHIND = 0.04;
 const NOT_THERE: Readonly<Partial<Record<Complaint, number>>> = { dead: 0.04, 'flicker or heat': 0.06, shock: 0.08 };
 /** How much less likely it is of one circuit alone where several are dead, or flicker. */
 const OF_ONE_ALONE = 0.3;
+
+/** How much less likely what its own line brings out is elsewhere than on the circuit of the one thing that trips it. A neutral, and what leaks beside it, it brings out from anywhere. */
+const NOT_WITH_IT = 0.06;
+const BY_ITS_LINE: ReadonlySet<Trait | null> = new Set(['appliance', 'lineEarth', 'lineNeutral']);
+
+/** Does it trip with one thing? Then that has a circuit, which people know. */
+const withOneThing = ({ complaint, answers }: Told): boolean => (complaint === 'rcd trips' && answers.tripsWhen === 'oneThing') || (complaint === 'mcb trips' && answers.breakerWhen === 'switching');
+
+/** Ways that the one thing may be on, behind the device that went where that is told; fewer than two are no question. */
+function mayHang(map: Installation, asked: Told): readonly Protection[] {
+  if (!withOneThing(asked)) return [];
+  const went = wentDevice(map, asked);
+  const all = protectionsOf(map).filter((d) => d.ways[0] === d.id && behindWay(map, d.id).sections.length > 0 && (!went || went.carries.includes(d.id)));
+  return all.length > 1 ? all : [];
+}
 
 /** Devices that may have gone with such a complaint; fewer than two are no question. */
 function mayHaveGone(map: Installation, complaint: Complaint): readonly Protection[] {
@@ -31,16 +50,17 @@ function mayBeOn(map: Installation, complaint: Complaint): readonly Protection[]
   return all.length > 1 ? all : [];
 }
 
-/** "Which device went?", "Which circuit is it on?", where several may be. */
-export function whichQuestions(map: Installation, complaint: Complaint | null): Question[] {
+/** "Which device went?", "Which circuit is it on?", or the one thing that trips it, where several may be. */
+export function whichQuestions(map: Installation, asked: Told): Question[] {
+  const { complaint } = asked;
   if (!complaint) return [];
   const ask = (id: string, answers: readonly string[]): Question[] => (answers.length ? [{ id, complaints: [complaint], answers: answers.map((a) => ({ id: a })), rows: {}, others: answers.map(() => 1) }] : []);
   const ways = mayBeOn(map, complaint).map((d) => d.id);
-  return [...ask(WENT, mayHaveGone(map, complaint).map((d) => d.id)), ...ask(WHERE, ways.length ? [...ways, SEVERAL] : [])];
+  return [...ask(WENT, mayHaveGone(map, complaint).map((d) => d.id)), ...ask(WHERE, ways.length ? [...ways, SEVERAL] : []), ...ask(THING, mayHang(map, asked).map((d) => d.id))];
 }
 
 /** The device that went, as it was told; undefined where nobody knows, or it is not of this board. */
-export const wentDevice = (map: Installation, asked: Asked): Protection | undefined => (asked.complaint ? mayHaveGone(map, asked.complaint) : []).find((d) => d.id === asked.answers[WENT]);
+export const wentDevice = (map: Installation, asked: Told): Protection | undefined => (asked.complaint ? mayHaveGone(map, asked.complaint) : []).find((d) => d.id === asked.answers[WENT]);
 
 /** The residual device that trips at once whenever it is reset, as it was told: the one that went, or the only one there is. */
 export function cannotBeReset(map: Installation, asked: Asked): Protection | undefined {
@@ -57,7 +77,16 @@ export function asToldPoles(map: Installation, before: Asked, after: Asked): { r
 }
 
 /** How much likelier or less likely a suspect is for the part of the board that was told. What has no circuit of its own is as likely as before. */
-export function whichFactor(map: Installation, s: Suspect, asked: Asked): number {
+export const whichFactor = (map: Installation, s: Suspect, asked: Asked): number => partFactor(map, s, asked) * thingFactor(map, s, asked);
+
+function thingFactor(map: Installation, s: Suspect, asked: Asked): number {
+  const way = mayHang(map, asked).find((d) => d.id === asked.answers[THING]);
+  if (!way || !BY_ITS_LINE.has(traitOf(s))) return 1;
+  const ways = waysOf(map, s);
+  return ways.length === 0 || ways.some((w) => way.carries.includes(w)) ? 1 : NOT_WITH_IT;
+}
+
+function partFactor(map: Installation, s: Suspect, asked: Asked): number {
   const went = wentDevice(map, asked);
   if (went && ofDevice(s)) return s.conductors[0] === went.id ? 1 : NOT_BEHIND;
   const where = asked.answers[WHERE];

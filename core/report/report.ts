@@ -144,7 +144,7 @@ function leftLine(map: Installation, kind: string, point: string, parts: readonl
 
 function askedLines(view: JobView): string[] {
   const { asked, map } = view;
-  const answers = (map ? questionsOf(map, asked.complaint) : []).flatMap((q) => {
+  const answers = (map ? questionsOf(map, asked) : []).flatMap((q) => {
     const answer = asked.answers[q.id];
     const words = questionWords[q.id];
     return answer === undefined || !words ? [] : [`${words.ask} ${map && answer ? answerWords(map, q.id, answer) : 'Don’t know'}.`];

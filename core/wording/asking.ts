@@ -1,5 +1,5 @@
 import type { Pattern } from '../diary';
-import { SEVERAL, WENT, WHERE, type Danger, type Shift, type Sight, type Trait } from '../asking';
+import { SEVERAL, THING, WENT, WHERE, type Danger, type Shift, type Sight, type Trait } from '../asking';
 import { protectionsOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import { deviceWords } from './devices';
@@ -17,6 +17,7 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   },
   went: { ask: 'Which device tripped?', answers: {}, because: {} },
   where: { ask: 'Which circuit is it on?', answers: { [SEVERAL]: 'More than one' }, because: { [SEVERAL]: 'it is on more than one circuit' } },
+  thing: { ask: 'Which circuit is that thing on?', answers: {}, because: {} },
   withIt: {
     ask: 'Did anything else go with it?', answers: { alone: 'It alone', breaker: 'A breaker too', otherRcd: 'Another RCD too' },
     because: { alone: 'it trips alone', breaker: 'a breaker trips with it', otherRcd: 'another RCD trips with it' },
@@ -46,13 +47,17 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   weather: { ask: 'Rain, steam or damp about?', answers: { dry: 'All dry', wet: 'Wet or damp' }, because: { dry: 'all is dry', wet: 'water is about' } },
 };
 
+/** Are its answers parts of the board? */
+const isPart = (question: string): boolean => question === WENT || question === WHERE || question === THING;
+
 /** An answer as it is shown: devices and circuits of the board by their names. */
-export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (question === WENT || question === WHERE ? firstCapital(deviceWords(map, answer)) : 'An answer that is not known here');
+export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (isPart(question) ? firstCapital(deviceWords(map, answer)) : 'An answer that is not known here');
 
 /** What the part of the board that was told says: which ways are looked at first. Null where the answer is of another kind. */
 export function whichText(map: Installation, question: string, answer: string): string | null {
-  const d = question === WENT || question === WHERE ? protectionsOf(map).find((x) => x.id === answer) : undefined;
+  const d = isPart(question) ? protectionsOf(map).find((x) => x.id === answer) : undefined;
   if (!d) return null;
+  if (question === THING) return `What its line touches on ${d.name}, and what hangs there, became likelier. A neutral on earth may be anywhere: any load brings it out.`;
   const own = protectionsOf(map).filter((x) => x.kind !== 'rcd' && x.kind !== 'main' && d.carries.includes(x.id)).map((x) => x.name);
   return `${own.length === 1 ? `${own[0]} became` : `Its ${own.length} ways became`} likelier, and the rest much less likely.`;
 }

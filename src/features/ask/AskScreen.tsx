@@ -27,7 +27,7 @@ export function AskScreen() {
   // What is said first is over once something was read: Live and Trace go on from there.
   const begun = view.readings.length + view.liveReadings.length > 0;
   const [open, setOpen] = useState<string | null>(null);
-  const question = useMemo(() => (map ? (questionsOf(map, asked.complaint).find((q) => q.id === open) ?? nextQuestion(map, asked)) : null), [map, asked, open]);
+  const question = useMemo(() => (map ? (questionsOf(map, asked).find((q) => q.id === open) ?? nextQuestion(map, asked)) : null), [map, asked, open]);
   const shares = useMemo(() => (map && asked.complaint ? traitShares(map, asked) : []), [map, asked]);
   /** What trips again at once stands off. Once devices were closed here, what they did counts; once it was made dead, how they were left. */
   const stands = (then: Asked): EventBody[] => (map && !view.everSecured && !view.liveReadings.some((r) => r.event.test.kind === 'closed') ? asToldPoles(map, asked, then).map((p) => ({ type: 'switched', ...p })) : []);
@@ -43,7 +43,7 @@ export function AskScreen() {
     // Taken back first where it was answered: then it is not known.
     else record(...(before === undefined ? [] : [{ type: 'answered', question: q, answer: null } as const]), { type: 'answered', question: q, answer: null }, ...then);
   };
-  const told = map ? questionsOf(map, asked.complaint).filter((q) => (asked.answers[q.id] !== undefined || asked.notKnown?.includes(q.id)) && q.id !== open) : [];
+  const told = map ? questionsOf(map, asked).filter((q) => (asked.answers[q.id] !== undefined || asked.notKnown?.includes(q.id)) && q.id !== open) : [];
   return (
     <JobFrame stage="ask">
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: wide ? 900 : 720, width: '100%', paddingBottom: 40 }}>
