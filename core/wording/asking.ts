@@ -1,6 +1,6 @@
 import type { Pattern } from '../diary';
 import { SEVERAL, THING, WENT, WHERE, type Danger, type Shift, type Sight, type Trait } from '../asking';
-import { protectionsOf, type Installation } from '../installation';
+import { labelOfWay, protectionsOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import { deviceWords } from './devices';
 import { firstCapital } from './places';
@@ -57,7 +57,7 @@ export const answerWords = (map: Installation, question: string, answer: string)
 export function whichText(map: Installation, question: string, answer: string): string | null {
   const d = isPart(question) ? protectionsOf(map).find((x) => x.id === answer) : undefined;
   if (!d) return null;
-  if (question === THING) return `What its line touches on ${d.name}, and what hangs there, became likelier. A neutral on earth may be anywhere: any load brings it out.`;
+  if (question === THING) return `What line touches on ${labelOfWay(map, d.id)}, and what hangs there, became likelier. A neutral on earth may be anywhere: any load brings it out.`;
   const own = protectionsOf(map).filter((x) => x.kind !== 'rcd' && x.kind !== 'main' && d.carries.includes(x.id)).map((x) => x.name);
   return `${own.length === 1 ? `${own[0]} became` : `Its ${own.length} ways became`} likelier, and the rest much less likely.`;
 }

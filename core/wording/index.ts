@@ -14,4 +14,4 @@ export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';
 export { helpWords } from './help';
 export { devicesFound, devicesFoundWords, leakageMayTrip, type DeviceFound } from './besides';
-export { enoughGuide, lookTitle, lookWords, neutralBars, neutralName, leftItLine, nothingFoundPlain, nothingFoundTitle, soundGuide, verdictGuide } from './look';
+export { asideGuide, enoughGuide, lookTitle, lookWords, neutralBars, neutralName, leftItLine, nothingFoundPlain, nothingFoundTitle, soundGuide, verdictGuide } from './look';

@@ -1,5 +1,5 @@
 import { draft } from '../installation/fixtures/drafted';
-import { enoughGuide, soundGuide, verdictGuide } from '.';
+import { asideGuide, enoughGuide, soundGuide, verdictGuide } from '.';
 
 const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
 const sure = (kind: 'otherBar' | 'contact') => ({ kind, conductors: ['N'], open: [] });
@@ -43,4 +43,13 @@ test('a device that is named is replaced, leakage behind it is spread, a lost su
   expect(guide('p0.G1', null)).toMatch(/^Ramp RCD 1/);
   expect(guide('supply', 'supplyLost')).toMatch(/network operator/);
   for (const kind of ['rcdSensitive', 'standingLeak', null] as const) expect(guide('p0.G1', kind)).not.toMatch(/open, look/);
+});
+
+test('a lamp is left out, an appliance unplugged and marked', () => {
+  const home = draft('lights, 3');
+  const lamp = home.points.find((p) => p.kind === 'lamp')?.id ?? '';
+  expect(asideGuide(home, `${lamp}.lamp`)).toMatch(/lamp out.*holder/);
+  expect(asideGuide(home, `${lamp}.lamp`)).not.toContain('unplugged');
+  const ring = draft('ring, 4');
+  expect(asideGuide(ring, `${ring.points.find((p) => p.kind === 'outlet')?.id ?? ''}.plug`)).toMatch(/unplugged and mark it/);
 });

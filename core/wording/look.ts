@@ -50,6 +50,10 @@ function ofDevice(name: string, kind: SuspectKind | null): string {
   }
 }
 
+/** What is done at once about something plugged in that is named: it stays out, and the circuit is proved without it. */
+export const asideGuide = (map: Installation, place: string): string =>
+  findPoint(map, place.split('.')[0] ?? '')?.kind === 'lamp' ? 'Leave that lamp out, look at its holder, and fit another. Then prove the circuit.' : 'Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.';
+
 /** What is done about a place that is named: an appliance stays out, everything else is opened. */
 function toDo(map: Installation, place: string, opened: readonly string[]): string {
   const [point = '', element] = place.split('.');

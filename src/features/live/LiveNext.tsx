@@ -8,7 +8,7 @@ import { suspectsOf } from '@core/faults';
 import { circuitOfWay, deviceAt, loadOfPart, waysOfBoard } from '@core/installation';
 import { beforeLive, type EventBody } from '@core/job';
 import { formatMinutes, formatShare } from '@core/units';
-import { beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictGuide, verdictTitle } from '@core/wording';
+import { asideGuide, beliefPlaceName, liveCautionWords, liveOutcomeWords, liveStepTitle, outcomeMeaning, suspectTitle, verdictGuide, verdictTitle } from '@core/wording';
 import { useRouter } from 'expo-router';
 import { TestSheet } from './TestSheet';
 
@@ -59,7 +59,7 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
       <View style={card} testID="live-next">
         <Label>{verdict.says === 'place' ? 'Known well enough' : 'Likeliest, and one reading settles it'}</Label>
         <Words at="lead" bold testID="live-known">{verdictTitle(map, advice.suspects, verdict.surely)}</Words>
-        {aside ? <Words>Leave it unplugged and mark it: nobody uses it until it is repaired or replaced. Then prove the circuit without it.</Words> : <Words testID="live-guide">{atDevice ? verdictGuide(map, verdict, false, view.state.opened) : 'Every reading goes with you into the circuit.'}</Words>}
+        {aside ? <Words testID="live-aside">{asideGuide(map, verdict.place)}</Words> : <Words testID="live-guide">{atDevice ? verdictGuide(map, verdict, false, view.state.opened) : 'Every reading goes with you into the circuit.'}</Words>}
         {aside ? <Button label="Put right" kind="main" onPress={() => router.replace(`/job/${file.id}/right`)} testID="live-right" /> : <Button label={view.secured ? 'Trace' : 'Make dead'} kind="main" onPress={() => router.replace(`/job/${file.id}/${view.secured ? 'trace' : 'dead'}`)} testID="live-on" />}
       </View>
     );
