@@ -45,8 +45,9 @@ test('a state with switches on is another state; nobody knowing any more is the 
   expect(stateSignature(setSwitchesOn(on, ['c2'], false))).toBe(stateSignature(dead));
 });
 
-test('a leak that hides behind a switch is gone for: with everything else read, somebody walks round and turns the switches on before a circuit is drawn', () => {
+test('a leak that hides behind a switch is gone for: told that one thing trips it, with everything else read, somebody walks round and turns the switches on before a circuit is drawn', () => {
   const p = new Play({ id: 'behind', name: 'Behind', agreedMin: 90, seed: 3, phrase: '', map, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  p.record({ type: 'answered', question: 'tripsWhen', answer: 'oneThing' });
   p.makeDead();
   const advisor = new Advisor();
   let turned = 0;
