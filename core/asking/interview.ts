@@ -3,7 +3,7 @@ import { protectionsOf, type Installation } from '../installation';
 import type { Asked } from '../job';
 import { chance, traitFactor } from './bearing';
 import { questions, type Danger, type Question } from './questions';
-import { THING, WENT, WHERE, whichQuestions } from './which';
+import { asksWhichPart, whichQuestions } from './which';
 import { traitOf, traits, type Trait } from './traits';
 
 /** Bits below which a question is not worth a tap. */
@@ -60,7 +60,7 @@ export function nextQuestion(map: Installation, asked: Asked): Question | null {
   const open = openQuestions(map, asked);
   const danger = open.find((q) => q.first);
   if (danger) return danger;
-  const which = open.find((q) => q.id === WENT || q.id === WHERE || q.id === THING);
+  const which = open.find((q) => asksWhichPart(q.id));
   if (which) return which;
   return tellingQuestion(map, asked, traitShares(map, asked))?.q ?? null;
 }

@@ -4,14 +4,16 @@ import type { Asked, Complaint } from '../job';
 import type { Question } from './questions';
 import { traitOf, type Trait } from './traits';
 
-type Told = Pick<Asked, 'complaint' | 'answers'>;
-
 // Which part of the board it is: the device that went, the circuit where it is dead, hot or shocks, or of the one thing that trips it. People know it best, and it parts a board most.
+
+type Told = Pick<Asked, 'complaint' | 'answers'>;
 
 /** Names of the questions; their answers are devices, and circuits by their ways. */
 export const WENT = 'went';
 export const WHERE = 'where';
 export const THING = 'thing';
+/** Is it answered with a part of the board? */
+export const asksWhichPart = (question: string): boolean => question === WENT || question === WHERE || question === THING;
 /** It is on more than one circuit. */
 export const SEVERAL = 'several';
 
@@ -28,11 +30,14 @@ const BY_ITS_LINE: ReadonlySet<Trait | null> = new Set(['appliance', 'lineEarth'
 /** Does it trip with one thing? Then that has a circuit, which people know. */
 const withOneThing = ({ complaint, answers }: Told): boolean => (complaint === 'rcd trips' && answers.tripsWhen === 'oneThing') || (complaint === 'mcb trips' && answers.breakerWhen === 'switching');
 
+/** Ways that something is wired to. */
+const wiredWays = (map: Installation): readonly Protection[] => protectionsOf(map).filter((d) => d.ways[0] === d.id && behindWay(map, d.id).sections.length > 0);
+
 /** Ways that the one thing may be on, behind the device that went where that is told; fewer than two are no question. */
 function mayHang(map: Installation, asked: Told): readonly Protection[] {
   if (!withOneThing(asked)) return [];
   const went = wentDevice(map, asked);
-  const all = protectionsOf(map).filter((d) => d.ways[0] === d.id && behindWay(map, d.id).sections.length > 0 && (!went || went.carries.includes(d.id)));
+  const all = wiredWays(map).filter((d) => !went || went.carries.includes(d.id));
   return all.length > 1 ? all : [];
 }
 
@@ -46,7 +51,7 @@ function mayHaveGone(map: Installation, complaint: Complaint): readonly Protecti
 
 /** Ways on which it may be, where it is felt at a place; fewer than two are no question. */
 function mayBeOn(map: Installation, complaint: Complaint): readonly Protection[] {
-  const all = NOT_THERE[complaint] === undefined ? [] : protectionsOf(map).filter((d) => d.ways[0] === d.id && behindWay(map, d.id).sections.length > 0);
+  const all = NOT_THERE[complaint] === undefined ? [] : wiredWays(map);
   return all.length > 1 ? all : [];
 }
 

@@ -88,6 +88,7 @@ function throughFault(view: LiveView, under: Under | null, { key, round }: NonNu
 function steadyCurrent(installation: Installation, view: LiveView, under: Under | null, state: WorkState, { device: d, what, parts, appliance }: Around): Phasor {
   if (appliance) return plus(view.current(`lead ${appliance.key} ${what}`, parts), throughFault(view, under, appliance));
   if (what === 'line' && d) return lineOf(installation, view, under, state, d);
+  // The likeliest of them comes first; how far it may be off is `leakageSpread`.
   if (what === 'residual' && d) return residualsOf(installation, view, under, state, d)[0]?.[0] ?? { re: 0, im: 0 };
   const own = view.current(`${what} ${d?.id ?? ''}`, parts);
   if (under?.suspect.kind !== 'standingLeak' || !d) return own;

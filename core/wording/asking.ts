@@ -1,5 +1,5 @@
 import type { Pattern } from '../diary';
-import { SEVERAL, THING, WENT, WHERE, type Danger, type Shift, type Sight, type Trait } from '../asking';
+import { asksWhichPart, SEVERAL, THING, type Danger, type Shift, type Sight, type Trait } from '../asking';
 import { labelOfWay, protectionsOf, type Installation } from '../installation';
 import type { Complaint } from '../job';
 import { deviceWords } from './devices';
@@ -47,15 +47,12 @@ export const questionWords: Readonly<Record<string, QuestionWords>> = {
   weather: { ask: 'Rain, steam or damp about?', answers: { dry: 'All dry', wet: 'Wet or damp' }, because: { dry: 'all is dry', wet: 'water is about' } },
 };
 
-/** Are its answers parts of the board? */
-const isPart = (question: string): boolean => question === WENT || question === WHERE || question === THING;
-
 /** An answer as it is shown: devices and circuits of the board by their names. */
-export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (isPart(question) ? firstCapital(deviceWords(map, answer)) : 'An answer that is not known here');
+export const answerWords = (map: Installation, question: string, answer: string): string => questionWords[question]?.answers[answer] ?? (asksWhichPart(question) ? firstCapital(deviceWords(map, answer)) : 'An answer that is not known here');
 
 /** What the part of the board that was told says: which ways are looked at first. Null where the answer is of another kind. */
 export function whichText(map: Installation, question: string, answer: string): string | null {
-  const d = isPart(question) ? protectionsOf(map).find((x) => x.id === answer) : undefined;
+  const d = asksWhichPart(question) ? protectionsOf(map).find((x) => x.id === answer) : undefined;
   if (!d) return null;
   if (question === THING) return `What line touches on ${labelOfWay(map, d.id)}, and what hangs there, became likelier. A neutral on earth may be anywhere: any load brings it out.`;
   const own = protectionsOf(map).filter((x) => x.kind !== 'rcd' && x.kind !== 'main' && d.carries.includes(x.id)).map((x) => x.name);
