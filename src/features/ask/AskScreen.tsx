@@ -54,7 +54,7 @@ export function AskScreen() {
         <Choice label="Complaint" testID="complaint" value={asked.complaint} onChange={(c) => ask({ complaint: c, ...(c === 'shock' ? { shock: true } : {}) })} options={complaints} />
         {asked.complaint && (live || !begun) ? (
           <View style={{ gap: 4 }}>
-            <Label>First advice</Label>
+            <Label>{begun ? 'Next' : 'First advice'}</Label>
             <Words at="lead" testID="first-advice">{firstAdvice(asked.complaint, shares[0], Object.keys(asked.answers).length > 0, live && map ? liveStepTitle(map, live.step) : undefined)}</Words>
           </View>
         ) : null}
@@ -62,7 +62,7 @@ export function AskScreen() {
         {told.map((q) => <AnsweredRow key={q.id} map={map} asked={asked} question={q} onOpen={() => setOpen(q.id)} />)}
         {shares.length && asked.complaint !== 'inspection' ? (
           <View style={{ gap: 2 }} testID="likely-now">
-            <Label>Most likely now</Label>
+            <Label>{begun ? 'Likely by what was told alone' : 'Most likely now'}</Label>
             {shares.slice(0, 4).map((s) => (
               <View key={s.trait} style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 10 }}>
                 <Words style={{ flexShrink: 1 }}>{traitWords[s.trait]}</Words>
