@@ -93,6 +93,8 @@ export abstract class Assembly {
   protected passedOver = false;
   /** A reading through something else is taken as through so few ohms of it that they are lost. */
   protected lostBeside = false;
+  /** What may be off on the plan gains so much, ln, in the last assembly; null where nothing has asked since. */
+  private offGains: number | null = null;
   /** Readings taken for slips in the last assembly. */
   protected doubted = 0;
   protected count = 0;
@@ -379,6 +381,7 @@ export abstract class Assembly {
   /** −½ rᵀC⁻¹r − ½ ln|C| of the inliers; adds their share to gradient and precision. */
   protected gaussian(): number {
     this.inverted = false;
+    this.offGains = null;
     const m = this.count;
     const w = this.most;
     const { covariance: c, sections, slopes } = this;
@@ -439,9 +442,10 @@ export abstract class Assembly {
     return -0.5 * square - 0.5 * logDet;
   }
 
-  /** ln gained by what may be far off on the plan. */
+  /** ln gained by what may be far off on the plan, as the last assembly has it. */
   protected planOff(): number {
-    return this.off.weigh(this.readings(), this.residual, this.jacobian, this.grows, this.apart) + this.held.reduce((sum, i) => sum + Math.log(this.tails[i]?.share ?? 1), 0);
+    this.offGains ??= this.off.weigh(this.readings(), this.residual, this.jacobian, this.grows, this.apart) + this.held.reduce((sum, i) => sum + Math.log(this.tails[i]?.share ?? 1), 0);
+    return this.offGains;
   }
 
   protected readings(): Gaussian {

@@ -6,7 +6,7 @@ import type { BeliefEngine } from './belief';
 import { ohmOfT } from './cells';
 import type { Estimates } from './estimates';
 import type { Group } from './group';
-import { nameOfReadings, standingOf, standAgain, type Kept, type Weighed } from './memory';
+import { nameOfReadings, standingOf, standAgain, type Kept, type SoundPart, type Weighed } from './memory';
 import { Parts } from './parts';
 import { clamp, solve3 } from './solve3';
 
@@ -16,8 +16,11 @@ const MOST_DROPPED = 6;
 const WIDE_OFF = 6;
 /** Further behind than any climb gains, in ln. */
 const HOPELESS = 20;
-/** Further behind than slopes drawn elsewhere make up for, in ln. */
+/** Further behind than slopes drawn elsewhere make up for, in ln; and where the sound circuit shows what these change. */
 const OUT_OF_REACH = 9;
+const OUT_OF_REACH_SHOWN = 6;
+/** Weighed to the end: for any best. */
+const IN_FULL = -Infinity;
 /** So often slopes are drawn anew at the most. */
 const MOST_TAKEN = 3;
 /** Sizes across a cell, s.d. from its middle: five of equal weight. */
@@ -39,14 +42,13 @@ interface Stand {
 export class Correlated extends Assembly {
   private readonly step = new Float64Array(3);
   private readonly parts: Parts;
-  /** What each part is worth in the sound circuit. */
+  /** What each part is worth in the sound circuit; 0 where the insulation of the whole moves it, for there every cell weighs it. */
   private readonly worth: Float64Array;
+  private readonly soundParts: SoundPart[] = [];
   /** 1 for the parts of the cell in hand, and their readings. */
   private readonly inHand: Uint8Array;
-  /** An attempt came to nothing since the last climb that counts. */
-  private undone = false;
-  /** How thoroughly the cell in hand was weighed. */
-  private depth: Weighed['depth'] = 'in full';
+  /** So far behind the best, in ln, the cell in hand need not be weighed further than it was. */
+  private reach: Weighed['reach'] = IN_FULL;
 
   constructor(
     engine: BeliefEngine,
@@ -59,20 +61,25 @@ export class Correlated extends Assembly {
     super(engine, groups);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
     this.inHand = new Uint8Array(this.parts.rows.length);
-    this.worth = Float64Array.from(this.parts.rows, (rows) => (rows.some((n) => always[n] === 1) ? 0 : this.worthOf(rows)));
+    for (const rows of this.parts.rows) this.soundParts.push(this.soundPart(rows));
+    this.worth = Float64Array.from(this.parts.rows, (rows, i) => (rows.some((n) => always[n] === 1) ? 0 : (this.soundParts[i] as SoundPart).worth));
   }
 
-  /** ln evidence of some readings in the sound circuit. */
-  private worthOf(rows: readonly number[]): number {
-    const { worth } = this.engine.memory;
+  /** Some readings in the sound circuit. */
+  private soundPart(rows: readonly number[]): SoundPart {
+    const { soundParts } = this.engine.memory;
     const name = nameOfReadings(this.groups, rows);
-    let found = worth.get(name);
+    let found = soundParts.get(name);
     if (found === undefined) {
       this.rows = rows;
       this.t = 0;
       this.d = 0.5;
       this.s = 0;
-      worth.set(name, (found = this.bestOf(0, -Infinity)));
+      const drawn = this.asDrawn(0, -Infinity);
+      this.planOff();
+      const apart = [...this.off.taken];
+      const there = this.whereItIs(0, drawn, -Infinity);
+      soundParts.set(name, (found = { worth: this.throughLoads(0, there, -Infinity), apart, gained: there - drawn }));
     }
     return found;
   }
@@ -95,15 +102,15 @@ export class Correlated extends Assembly {
       standAgain(e, c, kept.weighed, e.logWeight[c] as number);
       return kept.weighed.evidence + rest;
     }
-    this.depth = 'in full';
+    this.reach = IN_FULL;
     const best = this.bestOf(c, best0 - rest);
     e.t[c] = this.t;
     e.d[c] = this.d;
     e.s[c] = this.s;
     e.precision.set(this.h, 6 * c);
-    if (this.undone) this.planOff();
+    this.planOff();
     this.moveByTail(c, e);
-    if (kept) kept.weighed = { ...standingOf(e, c, best), of, depth: this.depth };
+    if (kept) kept.weighed = { ...standingOf(e, c, best), of, reach: this.reach };
     return best + rest;
   }
 
@@ -165,7 +172,6 @@ export class Correlated extends Assembly {
     this.hold([], []);
     this.dropped.fill(0);
     this.trusting = false;
-    this.undone = false;
     const first = this.climb(c, best0);
     const { doubted } = this;
     const best = this.dropping(c, first);
@@ -202,7 +208,6 @@ export class Correlated extends Assembly {
     const value = most + Math.log(spread + Math.exp(lost - most));
     [this.t, this.d, this.s] = [lost > most + Math.log(spread) ? t : centre + (sd * NODES.reduce((sum, x, i) => sum + x * (weights[i] as number), 0)) / spread, d, s];
     this.assemble(c, true);
-    this.undone = true;
     return value;
   }
 
@@ -242,7 +247,6 @@ export class Correlated extends Assembly {
     this.taken.restore(taken);
     this.dropped.set(dropped);
     this.assemble(c, true);
-    this.undone = true;
   }
 
   /**
@@ -250,13 +254,17 @@ export class Correlated extends Assembly {
    * for a slip there may be none here.
    */
   private whereItIs(c: number, best: number, best0: number): number {
-    if (best < best0 - OUT_OF_REACH) {
-      if (this.depth === 'in full') this.depth = 'as drawn';
-      return best;
-    }
     this.planOff();
     const { passedOver } = this;
     const apart = [...this.off.taken];
+    const gained = this.soundGains(apart);
+    const foreseen = best + gained;
+    const reach = gained === 0 ? OUT_OF_REACH : OUT_OF_REACH_SHOWN;
+    if (foreseen < best0 - reach) {
+      this.reach = Math.max(this.reach, reach);
+      return foreseen;
+    }
+    if (apart.length > 0) this.reach = IN_FULL;
     const start = this.stand();
     const drawn = apart.length > 0 || this.planMoves() ? this.inCases(c, apart) : best;
     if (!passedOver) return drawn;
@@ -267,6 +275,13 @@ export class Correlated extends Assembly {
       [this.t, this.d, this.s] = start.at;
       return this.inCases(c, this.all(() => (this.climb(c, -Infinity), [...this.off.taken])), true);
     });
+  }
+
+  /** What the sound circuit's evidence of the readings in hand changes by where the plan is off in the same things: that of a cell which owes as much to them changes as much. */
+  private soundGains(apart: readonly number[]): number {
+    let sum = 0;
+    for (const [i, part] of this.soundParts.entries()) if (this.inHand[i] === 1 && part.apart.length > 0 && part.apart.every((a) => apart.includes(a))) sum += part.gained;
+    return sum;
   }
 
   /**
@@ -331,8 +346,8 @@ export class Correlated extends Assembly {
     let value = this.assemble(c, true);
     for (let i = 0; i < 4; i++) {
       // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
-      if (i === 1 && value < best - HOPELESS) {
-        this.depth = 'first step';
+      if (i === 1 && value < best - HOPELESS && value + this.planOff() < best - HOPELESS) {
+        this.reach = HOPELESS;
         break;
       }
       const before = [this.t, this.d, this.s] as const;
@@ -366,4 +381,4 @@ export class Correlated extends Assembly {
 }
 
 /** Would weighing it again go no further than it went? */
-const isDeepEnough = ({ depth, evidence }: Weighed, best0: number): boolean => depth === 'in full' || evidence < best0 - (depth === 'as drawn' ? OUT_OF_REACH : HOPELESS);
+const isDeepEnough = ({ reach, evidence }: Weighed, best0: number): boolean => evidence < best0 - reach;

@@ -17,8 +17,8 @@ export interface Standing {
 /** The evidence with what readings share: of so many readings, in their order. */
 export interface Weighed extends Standing {
   readonly of: string;
-  /** How thoroughly: not beyond the first step, by slopes of the drawing alone, or in full. */
-  readonly depth: 'first step' | 'as drawn' | 'in full';
+  /** It was weighed as far as matters for what is so far, in ln, behind the best; -Infinity: in full. */
+  readonly reach: number;
 }
 
 /** Of one cell with the readings that matter in it. */
@@ -29,6 +29,9 @@ export interface Kept {
   /** Columns of the slopes that its readings touch there. */
   columns: readonly number[] | null;
 }
+
+/** Some readings in the sound circuit: ln of their evidence, what is far off on the plan for them, and what that evidence gains where slopes are drawn there, on the drawing's. */
+export interface SoundPart { readonly worth: number; readonly apart: readonly number[]; readonly gained: number }
 
 /** Entries of one generation: what is not asked for through two of them is forgotten. */
 const GENERATION = 40_000;
@@ -41,8 +44,7 @@ export class Memory {
   private next = 0;
   private now = new Map<string, Kept>();
   private before = new Map<string, Kept>();
-  /** ln evidence of some readings in the sound circuit. */
-  readonly worth = new Map<string, number>();
+  readonly soundParts = new Map<string, SoundPart>();
   private readonly seen = new Map<string, Int8Array>();
 
   /** A number for a reading as the sums take it: the same wherever it is the same. `others`: the readings that it refers to. */
@@ -59,7 +61,7 @@ export class Memory {
 
   /** No number is given twice: what is still in hand stays what it is. */
   private forget(): void {
-    for (const map of [this.numbers, this.now, this.before, this.worth, this.seen]) map.clear();
+    for (const map of [this.numbers, this.now, this.before, this.soundParts, this.seen]) map.clear();
   }
 
   /** What is known of a cell with just these readings, by their name; to be filled. */
