@@ -14,6 +14,8 @@ import { CPC_TAIL, invert, LENGTH_TAIL, type Gaussian, type Tail } from './tails
 const LOG_2PI = Math.log(2 * Math.PI);
 /** Readings tried for it, those that stand out most first. */
 const MOST_TRIED = 3;
+/** What a cell's own unknowns gain at the most, in ln, where one reading less pulls at them and the readings do not show it yet. */
+const FOLLOWS = 5;
 /** From here on a reading owes more to insulation than to copper, ohms. */
 export const INSULATION_FROM = 1e5;
 const NO_SITE = { contact: null, parted: null };
@@ -56,6 +58,8 @@ export abstract class Assembly {
   protected readonly ofInsulation: Uint8Array;
   protected readonly dropped: Uint8Array;
   protected readonly inlier: Int32Array;
+  /** By row, ln of what the reading is worth if something else showed it. */
+  private readonly lnOtherwise: Float64Array;
   protected readonly h = new Float64Array(6);
   protected readonly g = new Float64Array(3);
   /** Slopes of the rows with the area of each circuit's protective conductors. */
@@ -127,6 +131,7 @@ export abstract class Assembly {
     this.dropped = new Uint8Array(m);
     this.earlier = new Earlier(groups);
     this.inlier = new Int32Array(m);
+    this.lnOtherwise = new Float64Array(m);
     this.unlikely = new Uint8Array(m);
     this.passed = new Uint8Array(m);
     this.ofCpc = new Float64Array(m * this.circuits);
@@ -194,14 +199,17 @@ export abstract class Assembly {
     return row;
   }
 
-  /** The readings that stand out most against all others, from 3 s.d. up, most first, with what is off on the plan given. Uses the last climb. */
+  /** The readings that stand out most against all others, from 3 s.d. up, most first, with what is off on the plan given, and that may rather be slips. Uses the last climb. */
   protected outstanding(): number[] {
     const found: { n: number; z: number }[] = [];
     const { given } = this.off;
     if (!given) return [];
     for (let a = 0; a < given.count; a++) {
-      const z = (given.solved[4 * a] as number) ** 2 / (given.inverse[a * given.stride + a] as number);
-      if (z > 9) found.push({ n: this.inlier[a] as number, z });
+      const precision = given.inverse[a * given.stride + a] as number;
+      const z = (given.solved[4 * a] as number) ** 2 / precision;
+      // Worth what another cause of it is worth, instead of what the others make it worth; the unknowns of the cell follow and gain some more.
+      const gains = (this.lnOtherwise[a] as number) - 0.5 * (Math.log(precision) - LOG_2PI - z);
+      if (z > 9 && gains > -FOLLOWS) found.push({ n: this.inlier[a] as number, z });
     }
     return found.sort((x, y) => y.z - x.z).slice(0, MOST_TRIED).map((f) => f.n);
   }
@@ -326,6 +334,7 @@ export abstract class Assembly {
       }
       const a = this.count++;
       this.inlier[a] = n;
+      this.lnOtherwise[a] = Math.log(otherwise);
       this.residual[a] = residual;
       this.ohm[a] = ohm;
       this.scaleOhm[a] = range.scaleOhm;
@@ -364,6 +373,7 @@ export abstract class Assembly {
     const a = this.count++;
     const { scaleOhm } = meter[group.fn];
     this.inlier[a] = n;
+    this.lnOtherwise[a] = Math.log(group.slip * SLIP_DENSITY);
     this.ohm[a] = least;
     this.scaleOhm[a] = scaleOhm;
     this.perOhm[a] = rootOfSquares(least, scaleOhm);

@@ -18,6 +18,7 @@ import { blurs, MOST_OHM, USUAL_OHM } from './nuisance';
 import { CEILING_OHM, GUESSED_LENGTH_SD, KNOWN_LENGTH_SD, metalIn, ownOhm, scaleSlope, SLIP_DENSITY, SLIP_OFF, type Group } from './group';
 import { quadraticForm } from './solve3';
 import { Twins } from './twins';
+import { Alike } from './alike';
 
 /** What was read, in which state. Readings of one probe in one state are repeats. */
 export interface Observation {
@@ -280,7 +281,9 @@ export class BeliefEngine {
     const twins = new Twins(this, groups, e, always, unexplainedOnly ? work.unexplained() : null);
     twins.share(e);
     const own = Array.from({ length: cells.count - 1 }, (_, i) => i + 1).filter((c) => twins.is[c] === 0);
-    const kept = this.keptFor(groups, twins, own);
+    const alike = new Alike(this, groups, twins.rows, own);
+    const weighed = own.filter((c) => alike.first[c] === c);
+    const kept = this.keptFor(groups, twins, weighed);
     const stand = (c: number, how: 'rough' | 'settled', find: () => number): void => {
       const entry = kept.get(c);
       const rest = work.start(c, e, twins.rows[c]);
@@ -291,11 +294,11 @@ export class BeliefEngine {
       work.store(c, prior + value, e);
       if (entry) entry[how] = standingOf(e, c, value - rest);
     };
-    for (const c of own) stand(c, 'rough', () => work.rough(2));
+    for (const c of weighed) stand(c, 'rough', () => work.rough(2));
     // Only what can still matter is worth settling to the end.
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
-    for (const c of own) if ((e.logWeight[c] as number) + (e.hope[c] as number) >= top - 16) stand(c, 'settled', () => work.settle(8));
-    const misfit = this.correlate(groups, twins, always, own, kept, e);
+    for (const c of weighed) if ((e.logWeight[c] as number) + (e.hope[c] as number) >= top - 16) stand(c, 'settled', () => work.settle(8));
+    const misfit = this.correlate(groups, twins, alike, always, weighed, kept, e);
     return this.beliefOf(e, observations, new Map(groups.flatMap((g, n) => g.names.map((name): [string, number] => [name, misfit[n] as number]))));
   }
 
@@ -305,18 +308,22 @@ export class BeliefEngine {
   }
 
   /** The heaviest cells once more, with the lengths that their readings share; twins of the sound circuit share its result. How far each reading is off in the heaviest, s.d. */
-  private correlate(groups: readonly Group[], twins: Twins, always: Uint8Array, own: readonly number[], kept: ReadonlyMap<number, Kept>, e: Estimates): Float64Array {
+  private correlate(groups: readonly Group[], twins: Twins, alike: Alike, always: Uint8Array, weighed: readonly number[], kept: ReadonlyMap<number, Kept>, e: Estimates): Float64Array {
     const top = e.logWeight.reduce((x, y) => Math.max(x, y), -Infinity);
     const within = CORRELATED_WITHIN + CORRELATED_PER_VARIANCE * Math.max(...this.lengthVariance);
     const work = new Correlated(this, groups, twins.rows, always);
     const left: number[] = [];
     // The likeliest may be one that no reading touches.
-    const inTheLikeliest = (): Float64Array => work.misfits(e.logWeight.reduce((m, w, c) => (w > (e.logWeight[m] as number) && !this.isUnknown(c) ? c : m), 0), e);
+    const inTheLikeliest = (): Float64Array => {
+      twins.share(e);
+      alike.share(e);
+      return work.misfits(e.logWeight.reduce((m, w, c) => (w > (e.logWeight[m] as number) && !this.isUnknown(c) ? c : m), 0), e);
+    };
     let best = -Infinity;
     if (groups.every((g) => g.above)) return inTheLikeliest();
     // The likeliest first: what is hopelessly behind them is not weighed to the end.
     const worth = (c: number): number => (e.logWeight[c] as number) + (e.hope[c] as number);
-    for (const c of [0, ...[...own].sort((x, y) => worth(y) - worth(x))]) {
+    for (const c of [0, ...[...weighed].sort((x, y) => worth(y) - worth(x))]) {
       const prior = this.cells.logPrior[c] as number;
       if (this.isUnknown(c)) continue;
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
@@ -328,7 +335,6 @@ export class BeliefEngine {
     }
     // What was left out keeps its distance: the two sums differ by what all cells share.
     for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + best - top;
-    twins.share(e);
     return inTheLikeliest();
   }
 

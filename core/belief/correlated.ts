@@ -19,6 +19,8 @@ const HOPELESS = 20;
 /** Further behind than slopes drawn elsewhere make up for, in ln; and where the sound circuit shows what these change. */
 const OUT_OF_REACH = 9;
 const OUT_OF_REACH_SHOWN = 6;
+/** A climb has arrived where its next step gains less, in ln. */
+const ARRIVED = 2e-3;
 /** Weighed to the end: for any best. */
 const IN_FULL = -Infinity;
 /** So often slopes are drawn anew at the most. */
@@ -351,7 +353,7 @@ export class Correlated extends Assembly {
         break;
       }
       const before = [this.t, this.d, this.s] as const;
-      if (!solve3(this.h, this.g, this.step)) break;
+      if (!solve3(this.h, this.g, this.step) || this.foreseenGain() < ARRIVED) break;
       this.t += clamp(this.step[0] as number, 0.6);
       this.d = Math.min(1, Math.max(0, this.d + clamp(this.step[1] as number, 0.3)));
       this.s += clamp(this.step[2] as number, 1);
@@ -366,6 +368,11 @@ export class Correlated extends Assembly {
       value = after;
     }
     return value;
+  }
+
+  /** What the step in hand gains, in ln, by the slopes where it starts. */
+  private foreseenGain(): number {
+    return 0.5 * this.step.reduce((sum, x, i) => sum + x * (this.g[i] as number), 0);
   }
 
   /** Where what is off on the plan carries the cell, its unknowns are as that leaves them. */

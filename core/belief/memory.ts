@@ -46,6 +46,7 @@ export class Memory {
   private before = new Map<string, Kept>();
   readonly soundParts = new Map<string, SoundPart>();
   private readonly seen = new Map<string, Int8Array>();
+  private readonly answers = new Map<number, Float64Array>();
 
   /** A number for a reading as the sums take it: the same wherever it is the same. `others`: the readings that it refers to. */
   numberOf(g: Omit<Group, 'number'>, others: readonly Group[]): number {
@@ -61,7 +62,7 @@ export class Memory {
 
   /** No number is given twice: what is still in hand stays what it is. */
   private forget(): void {
-    for (const map of [this.numbers, this.now, this.before, this.soundParts, this.seen]) map.clear();
+    for (const map of [this.numbers, this.now, this.before, this.soundParts, this.seen, this.answers]) map.clear();
   }
 
   /** What is known of a cell with just these readings, by their name; to be filled. */
@@ -73,6 +74,13 @@ export class Memory {
     if (this.now.size >= GENERATION) [this.before, this.now] = [this.now, new Map<string, Kept>()];
     this.now.set(key, kept);
     return kept;
+  }
+
+  /** By cell, the name of what it answers to a reading; not a number where nobody asked yet. */
+  answersIn(reading: number, cells: number): Float64Array {
+    let answers = this.answers.get(reading);
+    if (!answers) this.answers.set(reading, (answers = new Float64Array(cells).fill(NaN)));
+    return answers;
   }
 
   /** By cell, whether it shows in a reading: 1 or 0, or -1 where nobody asked yet. `scale`: the insulation that it is compared at. */

@@ -27,7 +27,7 @@ export interface Gaussian {
 const STEPS = 5;
 const LONGEST_STEP = 0.7;
 /** Up to so small a factor, in ln, and so small a gain what the meter shows grows as its slope says. */
-const STRAIGHT_LN = 0.1;
+const STRAIGHT_LN = 0.3;
 const STRAIGHT_GAIN = 1;
 
 /** How much better the readings go together when one thing of the plan is as far off as suits them, and what that does to the unknowns of the cell. */

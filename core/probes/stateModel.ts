@@ -22,6 +22,7 @@ export class StateModel {
   private readonly sites = new Map<string, SiteCurrents | null>();
   private readonly acting = new Map<Suspect, Acting | null>();
   private readonly structures = new Map<Structure, Field>();
+  private readonly coresOfStructures = new Map<Structure, CoreList>();
   private readonly opened = new Map<string, Field>();
   private readonly throws = new Map<string, StateModel>();
 
@@ -129,7 +130,7 @@ export class StateModel {
     const field = this.structural(acts.structure);
     const [a, b] = [field.node(leads?.[0].at ?? ''), field.node(leads?.[1].at ?? '')];
     if (a < 0 || b < 0) return null;
-    const cores = coresOf(this.installation, field, this.physics);
+    const cores = this.coresIn(acts.structure, field);
     return { cores, currents: currentsFor(field, cores, a, b), site: null };
   }
 
@@ -209,6 +210,12 @@ export class StateModel {
     let field = this.opened.get(key);
     if (!field) this.opened.set(key, (field = new Field(endKey ? endOff(this.skeleton, endKey) : assume(this.skeleton, { kind: 'series', part, endKey, ohm: Infinity }, this.out))));
     return field;
+  }
+
+  private coresIn(structure: Structure, field: Field): CoreList {
+    let cores = this.coresOfStructures.get(structure);
+    if (!cores) this.coresOfStructures.set(structure, (cores = coresOf(this.installation, field, this.physics)));
+    return cores;
   }
 
   private structural(structure: Structure): Field {
