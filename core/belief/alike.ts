@@ -22,32 +22,42 @@ const AS_SOUND = 1;
 export class Alike {
   /** By cell, the one that is weighed for it: itself, or another. */
   readonly first: Int32Array;
+  private readonly answers: Answered;
+  /** By reading, the names of what the cells answer to it. */
+  private readonly names: readonly Float64Array[];
 
   /** `rows`: by cell, the readings that are not worth the same in it as in the sound circuit. */
-  constructor(private readonly engine: BeliefEngine, groups: readonly Group[], rows: readonly Int32Array[], private readonly own: readonly number[]) {
+  constructor(private readonly engine: BeliefEngine, groups: readonly Group[], private readonly rows: readonly Int32Array[], private readonly own: readonly number[]) {
     const { cells } = engine;
     this.first = Int32Array.from({ length: cells.count }, (_, c) => c);
-    const names = groups.map((g) => engine.memory.answersIn(g.number, cells.count));
-    const answers = new Answered(engine, groups);
+    this.names = groups.map((g) => engine.memory.answersIn(g.number, cells.count));
+    this.answers = new Answered(engine, groups);
     const found = new Map<number, number[]>();
     for (const c of own) {
       if (engine.suspects[cells.suspect[c] as number]?.kind === 'unknown') continue;
-      const hash = new Hash();
-      for (const x of [cells.tCentre[c], cells.tSd[c], cells.fixedOhm[c], answers.along(c)]) hash.add(x as number);
-      for (const n of rows[c] as Int32Array) {
-        const known = names[n] as Float64Array;
-        if (Number.isNaN(known[c])) known[c] = answers.name(n, c);
-        hash.add(n);
-        hash.add(known[c] as number);
-      }
-      const same = found.get(hash.value);
+      const name = this.name(c);
+      const same = found.get(name);
       if (same) same.push(c);
-      else found.set(hash.value, [c]);
+      else found.set(name, [c]);
     }
     for (const same of found.values()) {
       const first = same.reduce((m, c) => ((cells.logPrior[c] as number) > (cells.logPrior[m] as number) ? c : m));
       for (const c of same) this.first[c] = first;
     }
+  }
+
+  /** One name for all that tells a cell from others: its size and place, and what it answers to each of its readings. */
+  private name(c: number): number {
+    const { tCentre, tSd, fixedOhm } = this.engine.cells;
+    const hash = new Hash();
+    for (const x of [tCentre[c], tSd[c], fixedOhm[c], this.answers.along(c)]) hash.add(x as number);
+    for (const n of this.rows[c] as Int32Array) {
+      const known = this.names[n] as Float64Array;
+      if (Number.isNaN(known[c])) known[c] = this.answers.name(n, c);
+      hash.add(n);
+      hash.add(known[c] as number);
+    }
+    return hash.value;
   }
 
   /** Gives every cell the evidence of the one that was weighed for it. */
