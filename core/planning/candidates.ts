@@ -45,8 +45,8 @@ export function readerAfter(installation: Installation, observations: readonly O
   };
 }
 
-/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar. */
-export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], reader: Reader, borrows: (circuit: number | undefined) => boolean = () => false): Probe[] {
+/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar, and at `doubted` faces with the cover off too. */
+export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], reader: Reader, borrows: (circuit: number | undefined) => boolean = () => false, doubted: ReadonlySet<string> = new Set()): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
   const board = installation.points.find((p) => p.kind === 'board');
   const oneWay = !board || waysOf(board).length < 2;
@@ -60,7 +60,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
   // A way's own terminal or tail at the board is read against its own circuit only.
   const circuits = circuitsOf(installation);
   const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
-  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
+  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p, doubted)]));
   // A cable that comes off here and is off at its other end already is read from end to end.
   const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];

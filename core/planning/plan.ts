@@ -47,6 +47,8 @@ const MINUTES_PER_BIT = 2.6;
 const LEAST_BITS = 0.01;
 /** Suspicion of a borrowed neutral from which a line is read against other bars than its own. */
 const BORROWS = 0.02;
+/** Suspicion of a face from which it is read again though the terminal behind it is bare. */
+const FACE_DOUBTED = 0.05;
 /** Changes of state for which sets of readings are grown. */
 const GROWN = 5;
 
@@ -63,6 +65,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   if (front.entropy < 1e-6) return [];
   const read = new Set(observations.map((o) => `${stateSignature(o.state)} ${probeKey(o.probe)}`));
   const interest = interestIn(engine, belief);
+  const faces = new Set(engine.suspects.flatMap(({ site }, i) => (site.on === 'face' && (belief.suspectShare[i] as number) > FACE_DOUBTED ? [site.face] : [])));
   const reader = readerAfter(installation, observations, sharesLowContact(engine, belief));
   const earlier = new EarlierReadings(engine, belief, observations);
   const asItStands = new AsItStands(engine, belief, situation.state);
@@ -77,7 +80,7 @@ export function plan(engine: BeliefEngine, belief: Belief, observations: readonl
   const roughly = candidates.map((actions) => {
     const state = actions.reduce(applyAction, situation.state);
     const signature = stateSignature(state);
-    const probes = probesFor(installation, situation, state, actions, reader, (c) => (interest.get(astray(c)) ?? 0) > BORROWS).filter(
+    const probes = probesFor(installation, situation, state, actions, reader, (c) => (interest.get(astray(c)) ?? 0) > BORROWS, faces).filter(
       (p) => !read.has(`${signature} ${probeKey(p)}`) && !options.rejected.has(stepKey({ actions, probes: [p] })),
     );
     return weigh(rough, actions, state, probes);
