@@ -11,6 +11,8 @@ import { elementKey, untouched, type WorkState } from '../../core/workstate';
 import type { House, Wrong } from './house';
 
 const NOT_RUNNING_OHM = 1e9;
+/** So often somebody waits for a device to hold before it is measured. */
+const DRAWS = 20;
 const MAGNETIC = { B: 4, C: 7.5, D: 15 } as const;
 
 /**
@@ -109,7 +111,7 @@ export class Nature {
       case 'closed': return this.close(e, state, ask.device);
       case 'voltage': return { ...ask, volt: shown(volt(ask.from, ask.to, ask.meter === 'low'), 0.1) };
       case 'works': return { ...ask, works: volt(`${ask.point}:L`, `${ask.point}:N`, true) > 140 };
-      case 'clamp': return { ...ask, mA: shown(1000 * clampAmp(whole, soundView(e), null, state, ask), 0.1) };
+      case 'clamp': return { ...ask, mA: shown(1000 * clampAmp(whole, soundView(this.whileItHolds(e, state, ask.around)), null, state, ask), 0.1) };
       case 'loop': {
         const z = e.loop(ask.from, ask.to);
         return { ...ask, ohm: z ? shown(Math.min(1999, magnitude(z)), 0.01) : 1999 };
@@ -122,6 +124,13 @@ export class Nature {
         return { ...ask, mA: at === null ? null : shown(Math.sqrt(Math.max(0, at * at - standing * standing)), 0.5) };
       }
     }
+  }
+
+  /** What is on while a device is measured is what lets it hold. */
+  private whileItHolds(first: Energised, state: WorkState, around: string): Energised {
+    let e = first;
+    for (let i = 0; i < DRAWS && this.trips(e, state, around).some((t) => t.at === 'at once'); i++) e = this.energised(state);
+    return e;
   }
 
   private tripsAt(d: Protection): number | null {

@@ -89,7 +89,7 @@ export const nearestDevice = (installation: Installation, point: string): Protec
   protectionsOf(installation).filter((d) => d.ways[0] === d.id && behindWay(installation, d.id).points.some((p) => p.id === point)).sort((a, b) => a.carries.length - b.carries.length)[0];
 
 /** Cables that leave a board on a way, and what hangs on them, as far as the next sub-board; that one included. */
-export function behindWay(installation: Installation, way: string): { readonly leaves: readonly Section[]; readonly sections: readonly Section[]; readonly points: readonly Point[] } {
+export function behindWay(installation: Installation, way: string): { readonly hub: string; readonly leaves: readonly Section[]; readonly sections: readonly Section[]; readonly points: readonly Point[] } {
   const [hub, id] = way.includes('.') ? (way.split('.') as [string, string]) : [boardOf(installation)?.id ?? '', way];
   const terminal = findPoint(installation, hub)?.elements.find((e) => e.id === id)?.b;
   const leaves = [...new Set(endsAtPoint(installation, hub).filter((e) => e.terminal === terminal).map((e) => e.section))];
@@ -109,7 +109,7 @@ export function behindWay(installation: Installation, way: string): { readonly l
     }
   };
   for (const s of leaves) walk(s.a === hub ? s.b : s.a);
-  return { leaves, sections: [...sections], points };
+  return { hub, leaves, sections: [...sections], points };
 }
 
 /** The device at the place of a suspicion: "p0.G1" at the board, the pole of one in a sub-board. */

@@ -1,7 +1,7 @@
-import { behindWay, loadOfPart, protectionsOf, type Installation, type Load, type Protection } from '../installation';
+import { behindWay, loadOfPart, protectionsOf, type Installation, type Load, type Protection, type Section } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
 import type { LiveView, Under } from './evidence';
-import { largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
+import { fromFarEnd, largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import { isOff, loadsBehind, runningBehind, sharesOf, UNEVEN_SD } from './shares';
 import type { LiveTest } from './tests';
@@ -52,8 +52,10 @@ function aroundOf(installation: Installation, around: string): Around | null {
   if (!device) return aroundLead(installation, id, only === 'L');
   if (only === 'L') return { device, what: 'line', parts: partsOf(device).lines[0]?.parts ?? [] };
   if (device.kind === 'rcd' || device.kind === 'main') return { device, what: 'residual', parts: partsOf(device).residual.parts };
-  // Round the cable of a way: its own line and neutral, wherever that neutral lands.
-  return { device, what: 'cable', parts: behindWay(installation, id).leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => `core ${s.id}:${c.id}`)) };
+  // Round the cables of a way: its own line and neutral, wherever that neutral lands; of each what leaves the board.
+  const { hub, leaves } = behindWay(installation, id);
+  const leaving = (s: Section, core: string): string => (s.a === hub ? `core ${s.id}:${core}` : fromFarEnd(`core ${s.id}:${core}`));
+  return { device, what: 'cable', parts: leaves.flatMap((s) => s.cores.filter((c) => c.role !== 'E').map((c) => leaving(s, c.id))) };
 }
 
 /** Round the lead of an appliance: its line alone, or line and neutral, which leaves what it loses to earth. */

@@ -5,7 +5,7 @@ import { planPhysics } from '../network';
 import { stateSignature, turned, type WorkState } from '../workstate';
 import { chanceOf } from './chances';
 import { Harmonics } from './harmonics';
-import { Energised, magnitude, minus, over, plus, times, type Phasor } from './measure';
+import { Energised, fromFarEnd, magnitude, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
 import { agree, liveTestName, type LiveTest } from './tests';
 import { asRated, type Condition } from './trips';
@@ -88,7 +88,7 @@ interface Branch {
   /** Nothing drives it: no volt and no current moves, whatever it is. */
   readonly still: boolean;
   /** Currents that one volt less across the branch takes out of some parts, by their name. */
-  readonly sums: Map<string, { readonly re: number; readonly im: number; readonly holdsOwn: boolean }>;
+  readonly sums: Map<string, { readonly re: number; readonly im: number; /** The changed branch is among them: 1, counted from its far end: -1, or not: 0. */ readonly own: number }>;
 }
 
 /** Volts of every node for one ampere through a branch, and those across it. */
@@ -161,10 +161,10 @@ class Scene {
         let taken = act.sums.get(name);
         if (!taken) {
           const sum = parts.flatMap((p) => energised.branches(p)).reduce<Phasor>((s, b) => plus(s, times({ re: b.re, im: b.im }, minus(at(b.a), at(b.b)))), { re: 0, im: 0 });
-          act.sums.set(name, (taken = { ...sum, holdsOwn: act.part !== '' && parts.includes(act.part) }));
+          act.sums.set(name, (taken = { ...sum, own: act.part === '' ? 0 : parts.includes(act.part) ? 1 : parts.includes(fromFarEnd(act.part)) ? -1 : 0 }));
         }
         const sum = minus(base.current(name, parts), times(taken, drive));
-        return taken.holdsOwn ? plus(sum, times(added, minus(volt(act.a), volt(act.b)))) : sum;
+        return taken.own === 0 ? sum : plus(sum, times(times({ re: taken.own, im: 0 }, added), minus(volt(act.a), volt(act.b))));
       },
     };
   }

@@ -64,8 +64,12 @@ export class Energised {
     return over(times(open, { re: meterOhm, im: 0 }), { re: meterOhm + z.re, im: z.im });
   }
 
-  /** Branches by the name of their part. */
+  /** Branches by the name of their part, the other way round where it is taken from its far end. */
   branches(part: string): readonly LiveBranch[] {
+    return part.startsWith(FROM_FAR) ? this.drawn(part.slice(FROM_FAR.length)).map((b) => ({ ...b, a: b.b, b: b.a })) : this.drawn(part);
+  }
+
+  private drawn(part: string): readonly LiveBranch[] {
     if (!this.byPart) {
       this.byPart = new Map();
       for (const b of this.network.branches) {
@@ -104,6 +108,10 @@ export class Energised {
     return a < 0 || b < 0 ? null : this.impedance(a, b);
   }
 }
+
+/** Before the name of a part whose current is counted from its far end to its near one: the second leg of a ring leaves the board there. */
+const FROM_FAR = 'from its far end ';
+export const fromFarEnd = (part: string): string => `${FROM_FAR}${part}`;
 
 /** Some branches by the name of their parts, and a name for them all. */
 interface Parts { readonly name: string; readonly parts: readonly string[] }
