@@ -93,8 +93,8 @@ export abstract class Assembly {
   protected readonly passed: Uint8Array;
   /** ln of the chance of the readings that count with all things just as they are taken, but for a constant. */
   protected joint = 0;
-  /** In the last assembly a reading of copper did not count that lengths and areas may account for. */
-  protected passedOver = false;
+  /** Readings of copper that did not count in the last assembly, though lengths and areas may account for them. */
+  protected readonly passedOver: number[] = [];
   /** A reading through something else is taken as through so few ohms of it that they are lost. */
   protected lostBeside = false;
   /** What may be off on the plan gains so much, ln, in the last assembly; null where nothing has asked since. */
@@ -237,7 +237,7 @@ export abstract class Assembly {
     this.count = 0;
     this.doubted = 0;
     this.byOthers = false;
-    this.passedOver = false;
+    this.passedOver.length = 0;
     this.joint = value + this.taken.lnChance();
     this.earlier.begin();
     for (const n of this.rows) {
@@ -324,7 +324,7 @@ export abstract class Assembly {
       const passes = this.dropped[n] === 1 || (this.counting ? this.passed[n] === 1 : othersShow || doubtful) || ohm > 2 * range.topOhm;
       if (!this.counting) this.passed[n] = passes ? 1 : 0;
       if (passes) {
-        if (!insulation && Math.abs(residual) < MOST_OFF) this.passedOver = true;
+        if (!insulation && Math.abs(residual) < MOST_OFF) this.passedOver.push(n);
         if (doubtful && !othersShow) this.doubted++;
         this.unlikely[n] = byOthers > group.slip * SLIP_DENSITY ? 0 : 1;
         const besides = this.dropped[n] === 0 && hasT && (2 * (1 - group.slip) * say.near > otherwise || (this.lostBeside && say.nearShare > 0));

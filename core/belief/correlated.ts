@@ -14,13 +14,15 @@ import { clamp, solve3 } from './solve3';
 const MOST_DROPPED = 6;
 /** As far off as a reading is said to be, s.d. */
 const WIDE_OFF = 6;
-/** Further behind than any climb gains, in ln. */
+/** Further behind than what loads add, in ln. */
 const HOPELESS = 20;
 /** Further behind than slopes drawn elsewhere make up for, in ln; and where the sound circuit shows what these change. */
 const OUT_OF_REACH = 9;
 const OUT_OF_REACH_SHOWN = 6;
 /** A climb has arrived where its next step gains less, in ln. */
 const ARRIVED = 2e-3;
+/** What a reading that was taken for a slip, and is none where the plan is otherwise, gains at the most, in ln. */
+const PASSED_OVER = 8;
 /** Weighed to the end: for any best. */
 const IN_FULL = -Infinity;
 /** So often slopes are drawn anew at the most. */
@@ -47,6 +49,8 @@ export class Correlated extends Assembly {
   /** What each part is worth in the sound circuit; 0 where the insulation of the whole moves it, for there every cell weighs it. */
   private readonly worth: Float64Array;
   private readonly soundParts: SoundPart[] = [];
+  /** 1 for a reading that does not count in the best cell so far: what all pass over parts none of them. */
+  private readonly bestPasses: Uint8Array;
   /** 1 for the parts of the cell in hand, and their readings. */
   private readonly inHand: Uint8Array;
   /** So far behind the best, in ln, the cell in hand need not be weighed further than it was. */
@@ -62,6 +66,7 @@ export class Correlated extends Assembly {
   ) {
     super(engine, groups);
     this.parts = new Parts(groups, this.sections + this.circuits, (n) => this.soundRow(n), (n) => always[n] === 1);
+    this.bestPasses = new Uint8Array(groups.length);
     this.inHand = new Uint8Array(this.parts.rows.length);
     for (const rows of this.parts.rows) this.soundParts.push(this.soundPart(rows));
     this.worth = Float64Array.from(this.parts.rows, (rows, i) => (rows.some((n) => always[n] === 1) ? 0 : (this.soundParts[i] as SoundPart).worth));
@@ -77,11 +82,11 @@ export class Correlated extends Assembly {
       this.t = 0;
       this.d = 0.5;
       this.s = 0;
-      const drawn = this.asDrawn(0, -Infinity);
+      const drawn = this.asDrawn(0);
       this.planOff();
       const apart = [...this.off.taken];
       const there = this.whereItIs(0, drawn, -Infinity);
-      soundParts.set(name, (found = { worth: this.throughLoads(0, there, -Infinity), apart, gained: there - drawn }));
+      soundParts.set(name, (found = { worth: this.throughLoads(0, there, -Infinity), apart, gained: there - drawn, passed: this.passedRows() }));
     }
     return found;
   }
@@ -102,6 +107,7 @@ export class Correlated extends Assembly {
     const of = nameOfReadings(this.groups, this.rows);
     if (kept?.weighed?.of === of && isDeepEnough(kept.weighed, best0 - rest)) {
       standAgain(e, c, kept.weighed, e.logWeight[c] as number);
+      if (kept.weighed.evidence + rest > best0) this.leads(kept.weighed.passed);
       return kept.weighed.evidence + rest;
     }
     this.reach = IN_FULL;
@@ -112,8 +118,22 @@ export class Correlated extends Assembly {
     e.precision.set(this.h, 6 * c);
     this.planOff();
     this.moveByTail(c, e);
-    if (kept) kept.weighed = { ...standingOf(e, c, best), of, reach: this.reach };
+    const passed = this.passedRows();
+    if (best + rest > best0) this.leads(passed);
+    if (kept) kept.weighed = { ...standingOf(e, c, best), of, reach: this.reach, passed };
     return best + rest;
+  }
+
+  /** Of the rows in hand, by their order, those that do not count. */
+  private passedRows(): number[] {
+    return [...this.rows.keys()].filter((k) => this.passed[this.rows[k] as number] === 1);
+  }
+
+  /** The cell in hand is the best so far, and these of its rows do not count in it; of the readings of other parts it makes what the sound circuit does. */
+  private leads(passed: readonly number[]): void {
+    this.bestPasses.fill(0);
+    for (const k of passed) this.bestPasses[this.rows[k] as number] = 1;
+    for (const [i, part] of this.soundParts.entries()) if (this.inHand[i] !== 1) for (const k of part.passed) this.bestPasses[this.parts.rows[i]?.[k] ?? -1] = 1;
   }
 
   /** How far each reading is off in cell `c` with all others given, s.d.: what loads or sound insulation show is not, a slip is as far off as can be. */
@@ -166,15 +186,15 @@ export class Correlated extends Assembly {
 
   /** ln evidence of the readings in hand. */
   private bestOf(c: number, best0: number): number {
-    return this.throughLoads(c, this.whereItIs(c, this.asDrawn(c, best0), best0), best0);
+    return this.throughLoads(c, this.whereItIs(c, this.asDrawn(c), best0), best0);
   }
 
   /** By slopes of the drawing. */
-  private asDrawn(c: number, best0: number): number {
+  private asDrawn(c: number): number {
     this.hold([], []);
     this.dropped.fill(0);
     this.trusting = false;
-    const first = this.climb(c, best0);
+    const first = this.climb(c);
     const { doubted } = this;
     const best = this.dropping(c, first);
     if (doubted < 2) return best;
@@ -182,7 +202,7 @@ export class Correlated extends Assembly {
     return this.ifBetter(c, best, () => {
       this.trusting = true;
       this.dropped.fill(0);
-      return this.dropping(c, this.climb(c, best0));
+      return this.dropping(c, this.climb(c));
     });
   }
 
@@ -221,7 +241,7 @@ export class Correlated extends Assembly {
       for (const n of this.outstanding()) {
         best = this.ifBetter(c, best, () => {
           this.dropped[n] = 1;
-          return this.climb(c, -Infinity);
+          return this.climb(c);
         });
         if (best > before) break;
       }
@@ -257,25 +277,25 @@ export class Correlated extends Assembly {
    */
   private whereItIs(c: number, best: number, best0: number): number {
     this.planOff();
-    const { passedOver } = this;
+    const passedOver = [...this.passedOver];
     const apart = [...this.off.taken];
     const gained = this.soundGains(apart);
     const foreseen = best + gained;
-    const reach = gained === 0 ? OUT_OF_REACH : OUT_OF_REACH_SHOWN;
+    const reach = (gained === 0 ? OUT_OF_REACH : OUT_OF_REACH_SHOWN) + passedOver.filter((n) => this.bestPasses[n] === 0).length * PASSED_OVER;
     if (foreseen < best0 - reach) {
       this.reach = Math.max(this.reach, reach);
       return foreseen;
     }
-    if (apart.length > 0) this.reach = IN_FULL;
+    if (apart.length > 0 || passedOver.length > 0) this.reach = IN_FULL;
     const start = this.stand();
     const drawn = apart.length > 0 || this.planMoves() ? this.inCases(c, apart) : best;
-    if (!passedOver) return drawn;
+    if (passedOver.length === 0) return drawn;
     return this.ifBetter(c, drawn, () => {
       this.hold([], []);
       this.dropped.fill(0);
       this.trusting = true;
       [this.t, this.d, this.s] = start.at;
-      return this.inCases(c, this.all(() => (this.climb(c, -Infinity), [...this.off.taken])), true);
+      return this.inCases(c, this.all(() => (this.climb(c), [...this.off.taken])), true);
     });
   }
 
@@ -309,10 +329,10 @@ export class Correlated extends Assembly {
     this.hold(held, apart);
     if (counting) this.passed.fill(0);
     this.counting = true;
-    this.steps(c, -Infinity);
-    for (let i = 0; i < MOST_TAKEN && this.takeUpPlan(c); i++) this.steps(c, -Infinity);
+    this.steps(c);
+    for (let i = 0; i < MOST_TAKEN && this.takeUpPlan(c); i++) this.steps(c);
     this.counting = false;
-    return this.steps(c, -Infinity) + this.occam(c) + this.planOff();
+    return this.steps(c) + this.occam(c) + this.planOff();
   }
 
   /** With all readings counting. */
@@ -339,19 +359,14 @@ export class Correlated extends Assembly {
     return false;
   }
 
-  private climb(c: number, best: number): number {
-    return this.steps(c, best) + this.occam(c) + this.planOff();
+  private climb(c: number): number {
+    return this.steps(c) + this.occam(c) + this.planOff();
   }
 
-  /** Newton steps; a cell that is hopelessly behind `best` after the first is left where it is. */
-  private steps(c: number, best: number): number {
+  /** Newton steps. A cell that is hopelessly behind before them may be none after: which readings are slips shows on the way. */
+  private steps(c: number): number {
     let value = this.assemble(c, true);
     for (let i = 0; i < 4; i++) {
-      // The first step takes what all cells gain: the insulation of the whole, which was found with errors that were not shared.
-      if (i === 1 && value < best - HOPELESS && value + this.planOff() < best - HOPELESS) {
-        this.reach = HOPELESS;
-        break;
-      }
       const before = [this.t, this.d, this.s] as const;
       if (!solve3(this.h, this.g, this.step) || this.foreseenGain() < ARRIVED) break;
       this.t += clamp(this.step[0] as number, 0.6);

@@ -19,6 +19,8 @@ export interface Weighed extends Standing {
   readonly of: string;
   /** It was weighed as far as matters for what is so far, in ln, behind the best; -Infinity: in full. */
   readonly reach: number;
+  /** Of these readings, by their order, those that do not count. */
+  readonly passed: readonly number[];
 }
 
 /** Of one cell with the readings that matter in it. */
@@ -30,8 +32,8 @@ export interface Kept {
   columns: readonly number[] | null;
 }
 
-/** Some readings in the sound circuit: ln of their evidence, what is far off on the plan for them, and what that evidence gains where slopes are drawn there, on the drawing's. */
-export interface SoundPart { readonly worth: number; readonly apart: readonly number[]; readonly gained: number }
+/** Some readings in the sound circuit: ln of their evidence, what is far off on the plan for them, what that evidence gains where slopes are drawn there, on the drawing's, and which of them, by their order, do not count then. */
+export interface SoundPart { readonly worth: number; readonly apart: readonly number[]; readonly gained: number; readonly passed: readonly number[] }
 
 /** Entries of one generation: what is not asked for through two of them is forgotten. */
 const GENERATION = 40_000;
