@@ -1,6 +1,6 @@
 import { isFault } from '../faults';
 import type { Belief, BeliefEngine, Observation } from '../belief';
-import { circuitsOf, endKeyOf, isSwitched, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, type Role, type Installation, type Point } from '../installation';
+import { circuitsOf, endKeyOf, faceKey, isSwitched, parsePlace, pointOfPlace, roleOfPlace, sectionOfEnd, sectionOfPlace, terminalKey, type Role, type Installation, type Point } from '../installation';
 import { probeKey, type Probe } from '../probes';
 import { isAbove, type TestFunction } from '../tester';
 import { isElementKey, type WorkState } from '../workstate';
@@ -45,7 +45,7 @@ export function readerAfter(installation: Installation, observations: readonly O
   };
 }
 
-/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar, and at `doubted` faces with the cover off too. */
+/** Probes worth weighing after the actions: pairs at one point, across its ends, and the long lead to the board or the other lead; from the line of a circuit that `borrows` also to every other neutral bar, and from a `doubted` face to the bare terminal behind it. */
 export function probesFor(installation: Installation, situation: Situation, state: WorkState, actions: readonly Action[], reader: Reader, borrows: (circuit: number | undefined) => boolean = () => false, doubted: ReadonlySet<string> = new Set()): Probe[] {
   const reachable = installation.points.filter((p) => canReach(situation, p));
   const board = installation.points.find((p) => p.kind === 'board');
@@ -60,7 +60,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
   // A way's own terminal or tail at the board is read against its own circuit only.
   const circuits = circuitsOf(installation);
   const sameCircuit = (x: Spot, point: string): boolean => oneWay || !circuits.has(x.group) || circuits.get(x.group) === circuits.get(point);
-  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p, doubted)]));
+  const sets = new Map(reachable.map((p) => [p.id, spotsAt(installation, state, p)]));
   // A cable that comes off here and is off at its other end already is read from end to end.
   const far = new Set(actions.flatMap((a) => (a.do === 'takeOut' ? a.ends : [])).flatMap((k) => otherEndOut(installation, state, k)));
   const anchors = situation.longLead ? reachable.filter((p) => p.kind === 'board' || situation.at.includes(p.id) || touched.has(p.id) || far.has(p.id)) : [];
@@ -82,6 +82,7 @@ export function probesFor(installation: Installation, situation: Situation, stat
         if (x.role !== y.role && (together(x, y) || toOtherNeutral(x, y) || toOtherNeutral(y, x))) for (const fn of read(y.place, x.place)) add({ fn, from: [y.place], to: [x.place] });
         else if (x.role === y.role && (p.kind !== 'board' || oneWay || together(x, y))) add({ fn: 'continuity', from: [y.place], to: [x.place] });
       }
+    for (const { front, terminal } of facesOf(p, state)) if (doubted.has(front)) add({ fn: 'continuity', from: [front], to: [terminal] });
     for (const [i, x] of here.copper.entries())
       for (const y of here.copper.slice(0, i)) if (x.group === y.group) add({ fn: 'continuity', from: [y.place], to: [x.place] });
     for (const a of anchors) {
@@ -91,6 +92,9 @@ export function probesFor(installation: Installation, situation: Situation, stat
   }
   return [...probes.values()];
 }
+
+/** The contacts of an opened point's face, each with the terminal behind it. */
+const facesOf = (p: Point, state: WorkState): { front: string; terminal: string }[] => (state.opened.includes(p.id) ? p.faces.flatMap((f) => p.terminals.map((t) => ({ front: faceKey(p.id, f.id, t.id), terminal: terminalKey(p.id, t.id) }))) : []);
 
 /** The point at the other end of a core that is out at both; nothing where it is not. */
 function otherEndOut(installation: Installation, state: WorkState, end: string): string[] {

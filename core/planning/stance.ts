@@ -126,8 +126,8 @@ export interface Spot {
   readonly of?: ReadonlySet<string>;
 }
 
-/** Spots that can be touched at a point in a state. In-place ends are their own group, for reading across. `doubted`: faces that are worth touching though the terminal behind is bare. */
-export function spotsAt(installation: Installation, state: WorkState, point: Point, doubted: ReadonlySet<PlaceKey> = new Set()): { spots: Spot[]; copper: Spot[] } {
+/** Spots that can be touched at a point in a state. In-place ends are their own group, for reading across. */
+export function spotsAt(installation: Installation, state: WorkState, point: Point): { spots: Spot[]; copper: Spot[] } {
   const opened = state.opened.includes(point.id);
   if (point.reach !== 'face' && !opened) return { spots: [], copper: [] };
   const ends = endsAtPoint(installation, point.id);
@@ -140,9 +140,8 @@ export function spotsAt(installation: Installation, state: WorkState, point: Poi
     const landed = ends.some((e) => e.terminal === t.id && !out.has(e.key));
     const inner = point.elements.some((e) => e.a === t.id || e.b === t.id);
     if (!landed && !inner && !opened) continue;
-    const front = face && faceKey(point.id, face.id, t.id);
-    if (front !== undefined && (!opened || doubted.has(front))) spots.push({ place: front, role: t.role, group: 'terminal' });
-    if (front === undefined || opened) spots.push({ place: terminalKey(point.id, t.id), role: t.role, group: 'terminal' });
+    const place = !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id);
+    spots.push({ place, role: t.role, group: 'terminal' });
   }
   if (opened)
     for (const e of ends) {

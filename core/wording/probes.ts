@@ -14,6 +14,8 @@ export interface ProbeWords {
 }
 
 export function probeWords(map: Installation, probe: Probe): ProbeWords {
+  const through = throughFaceWords(map, probe);
+  if (through) return through;
   const side = (keys: readonly string[]): { letters: string; place: string } => ({
     letters: keys.map((k) => laneLetter(map, k)).join('+'),
     place: [...new Set(keys.map((k) => spotName(map, k)))].join(' and '),
@@ -24,6 +26,18 @@ export function probeWords(map: Installation, probe: Probe): ProbeWords {
   const pair = a.letters === b.letters ? `${a.letters} to ${b.letters}` : `${a.letters}–${b.letters}`;
   const what = a.letters === b.letters ? a.letters : pair;
   return { pair, from: `${a.letters} at ${a.place}`, to: `${b.letters} at ${b.place}`, line: same ? `${what} at ${a.place}` : (endToEndWords(map, probe, what) ?? acrossWords(what, a.place, b.place) ?? `${what}, ${a.place} to ${b.place}`) };
+}
+
+/** From the front of an accessory to the bare terminal behind it: the contact of its face alone. Null where the leads are elsewhere. */
+function throughFaceWords(map: Installation, { from, to }: Probe): ProbeWords | null {
+  const keys = [...from, ...to];
+  const places = keys.map(parsePlace);
+  const face = places.findIndex((p) => p?.at === 'face');
+  const [front, back] = [places[face], places[1 - face]];
+  if (keys.length !== 2 || front?.at !== 'face' || back?.at !== 'terminal' || front.point !== back.point || front.terminal !== back.terminal) return null;
+  const [letter, name] = [laneLetter(map, keys[0] ?? ''), spotName(map, keys[face] ?? '')];
+  const said = [`${letter} at the front of ${name}`, `${letter} at the terminal behind it`];
+  return { pair: `${letter} to ${letter}`, from: said[face] ?? '', to: said[1 - face] ?? '', line: `${letter}, front of ${name} to the terminal behind it` };
 }
 
 /** Both leads on the two ends of one core: "strapper 2 from end to end, Switch 1 to Switch 2". Null when they are not. */

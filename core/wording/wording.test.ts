@@ -166,3 +166,13 @@ test.each(['lights, 3, one switch', 'radial, 4', 'ring, 5', 'tree, 3', '4 ways, 
       expect(names.filter((n, i) => names.indexOf(n) !== i)).toEqual([]);
     }
 });
+
+test('both leads at one outlet, on its face and on the terminal behind it, are told apart', () => {
+  const map = draft('radial, 4');
+  for (const [from, to] of [['p4/f1:E', 'p4:E'], ['p4:E', 'p4/f1:E']] as const) {
+    const said = probeWords(map, { fn: 'continuity', from: [from], to: [to] });
+    expect(said.from).not.toBe(said.to);
+    expect([said.from, said.to].filter((x) => x.includes('front of Outlet 4'))).toHaveLength(1);
+    expect(said.line).toBe('E, front of Outlet 4 to the terminal behind it');
+  }
+});
