@@ -8,8 +8,8 @@ import type { ClearedView } from './types';
 const CLEARED_SHARE = 0.01;
 const OF_PRIOR = 0.1;
 
-/** What is claimed of a place: two conductors apart, or one whole. */
-interface Claim { readonly place: string; readonly conductors: string; readonly touching: boolean; readonly members: number[] }
+/** What is claimed of a place: two conductors apart, or one whole; of this, `bridged`: the breaks that metal would hide from the meter. */
+interface Claim { readonly place: string; readonly conductors: string; readonly touching: boolean; readonly members: number[]; readonly bridged: number[] }
 
 /** What keeps a conductor from being whole, or where it belongs: a break, an end that is poor, another bar, the neutral of another circuit. */
 const unsound = (s: Suspect): boolean => isBreak(s) || s.kind === 'resistiveEnd' || s.kind === 'otherBar' || s.kind === 'borrowed';
@@ -47,7 +47,8 @@ export function clearedPlaces(now: Now): ClearedView[] {
     const counts = ruled.map((r) => claim.members.reduce((sum, i) => sum + (cellsOf.get(i) ?? []).filter((c) => r[c] === 1).length, 0));
     const most = counts.indexOf(Math.max(...counts));
     const ifJoined = claim.touching && [...claim.conductors].some((c) => doubtful.has(`${circuits.get(placeId(claim.place))} ${c}`));
-    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar: ifJoined ? 'joined' : claim.members.some((i) => !allRuled(behind.get(i))) ? 'switched on' : 'all' }];
+    const asFar = ifJoined ? 'joined' : claim.members.some((i) => !allRuled(behind.get(i))) ? 'switched on' : claim.bridged.some((i) => !gone(i)) ? 'metal beside' : 'all';
+    return [{ place: claim.place, conductors: claim.conductors, reading: readings[most]?.event.id ?? '', asFar }];
   });
 }
 
@@ -61,16 +62,15 @@ function claimsOf(map: Installation, suspects: readonly Suspect[]): Claim[] {
   for (const [i, s] of suspects.entries()) {
     if (s.kind === 'sound' || s.kind === 'unknown' || s.place.startsWith('state ') || s.site.on === 'nothing' || !s.conductors.length) continue;
     // A load that is sound where it is in is so where it was left in.
-    // And metal that bridges a break leaves a conductor whole to the meter.
-    if (s.kind === 'loadLeft' || s.kind === 'openBridged') continue;
+    if (s.kind === 'loadLeft') continue;
     const touching = touches(s);
     // A way that nobody has drawn has more conductors than its lump: one path through it makes none of them whole.
     if (!touching && (!unsound(s) || lumps.has(placeId(s.place)))) continue;
     const place = name(s.place);
     const key = `${place} ${touching ? s.conductors.join('') : s.conductors[0]}`;
-    const claim = claims.get(key);
-    if (claim) claim.members.push(i);
-    else claims.set(key, { place, conductors: touching ? s.conductors.join('') : (s.conductors[0] ?? ''), touching, members: [i] });
+    const claim = claims.get(key) ?? { place, conductors: touching ? s.conductors.join('') : (s.conductors[0] ?? ''), touching, members: [], bridged: [] };
+    (s.kind === 'openBridged' ? claim.bridged : claim.members).push(i);
+    claims.set(key, claim);
   }
-  return [...claims.values()];
+  return [...claims.values()].filter((c) => c.members.length > 0);
 }

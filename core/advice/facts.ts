@@ -9,7 +9,7 @@ import type { SuspectView } from './types';
 export type FactView = Pick<SuspectView, 'id' | 'kind' | 'place' | 'conductors' | 'share' | 'ohm'>;
 
 /** Share from which a fact is taken as given. */
-const PLAIN = 0.85;
+export const PLAIN = 0.85;
 const MOST = 4;
 /** Share of all facts together from which it is tried whether two of them are plain. */
 const WORTH_TRYING = 0.4;
@@ -75,7 +75,8 @@ function otherThrow(engine: BeliefEngine, belief: Belief, observations: readonly
   return best;
 }
 
-function feels(engine: BeliefEngine, o: Observation, suspect: number): boolean {
+/** Would the reading be another with it? */
+export function feels(engine: BeliefEngine, o: Observation, suspect: number): boolean {
   const answers = engine.formulas.of(o.state, o.probe);
   return answers !== null && answers.to(suspect) !== answers.sound;
 }

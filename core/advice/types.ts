@@ -72,9 +72,9 @@ export type Explanation =
 
 /**
  * Ruled out at a place: two conductors that do not touch there ("LE"), or one that is whole ("E"), and the reading that says so.
- * `asFar`: only as far as these conductors join the place to where was read, which nothing has shown yet; or as its switches, which nobody has drawn, are on.
+ * `asFar`: only as far as these conductors join the place to where was read, which nothing has shown yet; or as its switches, which nobody has drawn, are on; or the conductor itself as it reads, and not metal beside it that carries in its stead.
  */
-export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' }
+export interface ClearedView { readonly place: string; readonly conductors: string; readonly reading: string; readonly asFar: 'all' | 'joined' | 'switched on' | 'metal beside' }
 
 export interface Verdict {
   /** draw: a circuit that is not drawn carries the belief, `place` is its lump; drawNext: going into that circuit promises more than what is in reach; none: go on; repeat: one reading carries it, read again; confirm: an appliance that is still in carries it, unplug and read again, or a poor end where a longer cable would read so too, read another conductor; place: sure of the place; sound: nothing wrong found; enough: nothing found, and going on is dear; two: sure of two places, `place` is the second. */

@@ -33,7 +33,7 @@ export function ruledOut(engine: BeliefEngine, o: Observation): Uint8Array {
     if (r === answers.sound || (!alone && engine.answering[s]?.unknown.of !== 'shunt')) continue;
     const others = answers.others.map((m) => ({ share: m.share, own: m.own, r: engine.lapsed(o, s) ? m.sound : m.to(s) }));
     // The size that shows least, anywhere along the cable.
-    const x = weakest(engine, c);
+    const x = engine.suspects[cells.suspect[c] as number]?.site.on === 'opened' ? likest(engine, c, r, o) : weakest(engine, c);
     const places = cells.along[c] === 1 ? [0.03, 0.5, 0.97] : [0.5];
     if (places.every((d) => likelihood(engine, o, r, others, x, d) < AGAINST * sound)) out[c] = 1;
   }
@@ -46,6 +46,21 @@ function weakest(engine: BeliefEngine, c: number): number {
   if (Number.isNaN(t)) return cells.fixedOhm[c] as number;
   const shunt = engine.suspects[cells.suspect[c] as number]?.unknown.of === 'shunt';
   return ohmOfT(t + (shunt ? 1.7 : -1.7) * (cells.tSd[c] as number));
+}
+
+/** Halvings until a size is found. */
+const HALVINGS = 30;
+
+/** Of a conductor that is open and bridged, the size within the cell that comes nearest to what was read: the more ohms the bridge has, the more are read. */
+function likest({ cells }: BeliefEngine, c: number, r: Response, { displayed }: Observation): number {
+  const [t, sd] = [cells.tCentre[c] as number, cells.tSd[c] as number];
+  let [low, high] = [t - 1.7 * sd, t + 1.7 * sd];
+  for (let i = 0; i < HALVINGS; i++) {
+    const middle = (low + high) / 2;
+    if (!isAbove(displayed) && respond(r, ohmOfT(middle), 0.5, 1) > displayed.ohm) high = middle;
+    else low = middle;
+  }
+  return ohmOfT((low + high) / 2);
 }
 
 /** Likelihood of a reading at the plan's own insulation: a density in y, or the chance that it is off scale. */

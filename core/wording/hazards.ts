@@ -7,10 +7,14 @@ export const hazardWords: Readonly<Record<HazardKind, string>> = {
   'live metal': 'would make metal live', 'earth fault': 'would drive line to earth', short: 'would be a short', 'no earth': 'would leave metal without earth', burns: 'would heat under load',
 };
 
+const asFarWords: Readonly<Record<ClearedView['asFar'], string>> = {
+  all: '', joined: ', as far as it is joined', 'switched on': ', but for what is behind a switch or was not in', 'metal beside': ', or metal beside it that carries in its stead',
+};
+
 /** "L–E at Sink wall", "E whole, Board to Bench, as far as it is joined". */
 export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | 'conductors' | 'asFar'>): string {
   const apart = c.conductors.length > 1 ? `${[...c.conductors].join('–')} apart` : `${c.conductors} whole`;
-  return `${beliefPlaceName(map, c.place)}: ${apart}${c.asFar === 'joined' ? ', as far as it is joined' : c.asFar === 'switched on' ? ', but for what is behind a switch or was not in' : ''}`;
+  return `${beliefPlaceName(map, c.place)}: ${apart}${asFarWords[c.asFar]}`;
 }
 
 /** The alarm for metal that was found live. */

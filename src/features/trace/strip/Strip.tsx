@@ -143,6 +143,6 @@ export function StripAcross({ rows, onRow }: Props) {
 
 /** The row for someone who cannot see it: same facts, in words. */
 function rowLabel(row: StripRow): string {
-  const parts = [row.kind === 'section' ? 'cable' : row.name, row.note, row.reading ?? '', row.cleared ? 'cleared' : '', ...row.marks.map((m) => m.words), row.share !== null ? formatShare(row.share) : '', row.flag ? `lead on ${row.flag}` : ''];
+  const parts = [row.kind === 'section' ? 'cable' : row.name, row.note, row.reading ?? '', row.cleared ? 'reads sound' : '', ...row.marks.map((m) => m.words), row.share !== null ? formatShare(row.share) : '', row.flag ? `lead on ${row.flag}` : ''];
   return parts.filter(Boolean).join(', ');
 }

@@ -128,11 +128,11 @@ function laneOf(map: Installation): (role: string) => string {
 /** Suspicion above which a place is never drawn as settled. */
 const SUSPECTED = 0.02;
 
-/** Places where every pair is apart and every conductor whole, by readings that reached them, and nothing is suspected. */
+/** Places where every pair reads apart and every conductor whole, or with metal beside it that nobody suspects, by readings that reached them; and nothing is suspected. */
 function settledPlaces(map: Installation, advice: Advice | null): Set<string> {
   const suspected = new Set(advice?.places.filter((p) => p.share > SUSPECTED).map((p) => p.place.split('.')[0] ?? '') ?? []);
   const claims = new Map<string, Set<string>>();
-  for (const c of advice?.cleared ?? []) if (c.asFar === 'all') claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
+  for (const c of advice?.cleared ?? []) if (c.asFar === 'all' || c.asFar === 'metal beside') claims.set(c.place, (claims.get(c.place) ?? new Set<string>()).add([...c.conductors].sort().join('')));
   const cores = (id: string): string[] => findSection(map, id)?.cores.map((c) => c.id) ?? ['L', 'N', 'E'];
   return new Set([...claims].flatMap(([place, of]) => {
     const all = cores(place);
