@@ -25,6 +25,8 @@ export interface Visit {
   readonly named: string;
   readonly share: number;
   readonly right: boolean;
+  /** Right, or nothing found that explains the complaint, and so it is. */
+  readonly answered: boolean;
   /** Said at 95 % or more, and not so. */
   readonly wrongSure: boolean;
   readonly minutes: number;
@@ -314,11 +316,12 @@ export class Electrician {
     const first = this.hunt();
     const huntMinutes = this.minutes();
     const right = first.place === 'sound' ? truth.length === 0 : first.two ? first.two.every((t) => this.judge.anyRight(t.place, t)) : this.judge.anyRight(first.place, first.suspect);
+    // "Nothing found that explains it" is so where what is wrong does not do what was complained of.
+    const nothingToExplain = first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms);
     if (truth.length && first.told && first.place !== 'sound' && first.suspect && first.place !== 'unknown') this.repair(first);
     return {
       seed: this.house.seed, families: truth.map((w) => w.family), truth: JSON.stringify(truth), complaint: this.complaint, named: first.suspect?.id ?? first.place, share: first.share, right,
-      // "Nothing found that explains it" is so where what is wrong does not do what was complained of.
-      wrongSure: first.share >= SURE && !right && !(first.place === 'sound' && this.complaint !== 'inspection' && !felt(this.complaint, this.symptoms)) && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: this.minutes(), huntMinutes, steps: this.judge.advices, bins: this.judge.bins, clearedTruth: this.judge.clearedTruth, outcomes: this.judge.outcomes, explains: this.judge.explains,
+      answered: right || nothingToExplain, wrongSure: first.share >= SURE && !right && !nothingToExplain && first.suspect?.conductors[0] !== 'unsaid' && first.place !== 'unknown' && !first.place.startsWith('state '), minutes: this.minutes(), huntMinutes, steps: this.judge.advices, bins: this.judge.bins, clearedTruth: this.judge.clearedTruth, outcomes: this.judge.outcomes, explains: this.judge.explains,
       unsafe: this.unsafe, powerOn: this.powerOn, proved: this.proved, falseProof: this.falseProof, advices: this.judge.advices, log: this.log,
     };
   }

@@ -10,12 +10,12 @@ export function printVisits(title: string, visits: readonly Visited[]): Record<s
   const wrong = visits.filter((v) => v.families.length);
   const share = (a: number, b: number): number => (b ? a / b : NaN);
   const figures = {
-    visits: n, right: share(wrong.filter((v) => v.right).length, wrong.length), wrongThoughSure: share(visits.filter((v) => v.wrongSure).length, n), rightAfterNothing: share(nothing.filter((v) => v.right).length, nothing.length), minutes: share(sum((v) => v.minutes), n),
+    visits: n, right: share(wrong.filter((v) => v.right).length, wrong.length), wrongThoughSure: share(visits.filter((v) => v.wrongSure).length, n), answered: share(wrong.filter((v) => v.answered).length, wrong.length), rightAfterNothing: share(nothing.filter((v) => v.right).length, nothing.length), minutes: share(sum((v) => v.minutes), n),
     clearedTruth: share(sum((v) => v.clearedTruth), sum((v) => v.advices)), outcomeHeld: share(sum((v) => v.outcomes.held), sum((v) => v.outcomes.asked)), explainsAgrees: share(sum((v) => v.explains.agreed), sum((v) => v.explains.asked)),
     unsafe: sum((v) => v.unsafe), powerOnHazard: sum((v) => v.powerOn), proved: sum((v) => v.proved), falseProof: sum((v) => v.falseProof),
   };
   console.log(`\nWhole visits, ${title}: ${n}, of them ${nothing.length} with nothing wrong`);
-  console.log(`right place and conductor ${percent(figures.right)} of ${wrong.length} · wrong at 95 % or more ${percent(figures.wrongThoughSure)} · right where nothing was wrong ${percent(figures.rightAfterNothing)} · ${figures.minutes.toFixed(1)} minutes · ${share(sum((v) => v.steps), n).toFixed(1)} steps`);
+  console.log(`right place and conductor ${percent(figures.right)} of ${wrong.length}, or with nothing found that explains it where what is wrong does not: ${percent(figures.answered)} · wrong at 95 % or more ${percent(figures.wrongThoughSure)} · right where nothing was wrong ${percent(figures.rightAfterNothing)} · ${figures.minutes.toFixed(1)} minutes · ${share(sum((v) => v.steps), n).toFixed(1)} steps`);
   console.log(`cleared lists held the truth in ${percent(figures.clearedTruth)} of ${sum((v) => v.advices)} steps · table held the reading ${percent(figures.outcomeHeld)} of ${sum((v) => v.outcomes.asked)} · explains agrees ${percent(figures.explainsAgrees)} of ${sum((v) => v.explains.asked)} · needs unmet ${figures.unsafe} · power on with a hazard ${figures.powerOnHazard} · proved ${figures.proved}, with the fault in ${figures.falseProof}`);
   // Until something is named; a visit that ends wrong costs all the time there is, for somebody has to come again.
   const minutesOf = (f: (v: Visited) => { right: boolean; minutes: number }): { named: number; found: number; right: number } => ({ named: share(sum((v) => f(v).minutes), n), found: share(sum((v) => (f(v).right ? f(v).minutes : CAP_MIN)), n), right: share(sum((v) => (f(v).right ? 1 : 0)), n) });
