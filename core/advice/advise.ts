@@ -2,7 +2,7 @@ import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { isFault, suspectsOf, tradePriors, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { applyAction, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, TIE, type Costs, type Habits, type Starting, type Step } from '../planning';
+import { applyAction, atLoadOrSwitch, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, TIE, type Costs, type Habits, type Starting, type Step } from '../planning';
 import { probeKey } from '../probes';
 import { unmetNeeds } from '../safety';
 import { shifted, stillAsked } from '../asking';
@@ -31,6 +31,8 @@ import { stranger, twoAsFar, verdictOf } from './verdict';
 /** Bits and minutes of a reading that is still proposed when the place is known. */
 const TELLS_WHAT = 0.3;
 const NEAR_MIN = 5;
+/** Bits from which a first reading is taken before anything is taken apart. */
+const TELLS_SOMETHING = 0.05;
 
 /** Part of the suspicion that only live tests can settle, from which they are weighed though the work has gone dead. */
 const MOSTLY_LIVE = 0.35;
@@ -163,9 +165,16 @@ export class Advisor {
     const { view, map, engine, belief, observations } = now;
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 3, rejected: new Set(view.notNow), keep: 40 });
     const safety = safetyOf(view);
-    const views = telling(distinct(map, steps), (s) => stepView(now, s, safety, earthDoubt));
+    const views = telling(distinct(map, [...this.coversOn(now, steps), ...steps]), (s) => stepView(now, s, safety, earthDoubt));
     const checked = this.checking(now, verdict, earthDoubt);
     return checked ? [checked, ...views.filter((v) => v.key !== checked.key).slice(0, 2)] : views;
+  }
+
+  /** Covers on before covers off: where nothing was read yet and the best step takes something apart, the best that does not goes before it. */
+  private coversOn({ view, engine, belief, observations }: Now, [best]: readonly Step[]): Step[] {
+    if (observations.length || !best?.actions.some((a) => !atLoadOrSwitch(a))) return [];
+    const still = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 1, rejected: new Set(view.notNow), keep: 1, still: true, parts: naturesOf });
+    return still.filter((s) => s.bits > TELLS_SOMETHING);
   }
 
   /** What the verdict hangs on, read again; or, as things stand now, the reading that tells more of it than its repetition would. */

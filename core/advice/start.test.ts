@@ -82,3 +82,16 @@ test('for continuity along one circuit nothing is unplugged on another: its read
     for (const a of actions) if (a.do === 'unplug' || a.do === 'plugIn') expect([a, read.has(circuits.get(a.point))]).toEqual([a, true]);
   }
 });
+
+test.each([['radial, 5', 'rcd trips', ['LE', 'NE']], ['radial, 5', 'mcb trips', ['LN', 'LE']], ['lights, 4, one switch', 'rcd trips', ['LE', 'NE']], ['ring, 6', 'rcd trips', ['LE', 'NE']]] as const)('a drawn way (%s, %s) that its device gives up at once is first read with every cover on: which pair, before anything is taken apart', (phrase, complaint, pairs) => {
+  const board = draftCircuit('5 ways, RCBOs on 1 to 5');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const play = new Play({ id: 'first', name: 'First', agreedMin: 90, seed: 2, phrase: '5 ways', map: drawn.value, faults: [], cantReach: [], asked: { complaint, shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.record({ type: 'answered', question: 'unplugged', answer: 'still' }, { type: 'liveRead', test: { kind: 'closed', device: 'w2', result: 'trips at once', tripped: 'w2' } });
+  play.makeDead(false);
+  const [step] = new Advisor().advise(play.view)?.steps ?? [];
+  for (const a of step?.actions ?? []) expect(['unplug', 'plugIn', 'switch', 'switchesOn']).toContain(a.do);
+  const roles = [...(step?.probes[0]?.from ?? []), ...(step?.probes[0]?.to ?? [])].map((k) => (/[:.]?([LNEW])\d*$/.exec(k)?.[1] ?? '').replace('W', 'L')).sort();
+  expect(pairs.map((p) => [...p].sort().join())).toContain(roles.join());
+});

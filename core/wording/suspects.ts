@@ -387,7 +387,7 @@ export function whyText(step: Pick<StepView, 'why' | 'minutes' | 'bits' | 'actio
     case 'confirm': return 'The appliance carries the verdict. Out of the circuit it proves itself: the reading must come right, or it is something else.';
     case 'check': return 'One reading carries the verdict. A slip would name the wrong place: this reading tells it too, by itself.';
     case 'repeat': return 'One reading carries the verdict. A slip would name the wrong place, so it is read once more.';
-    case 'splits': return 'Readings with this joined tell no more. Split here, the two sides part the suspects most evenly for the minutes.';
+    case 'splits': return 'Readings with this joined tell less for their minutes. Split here, the two sides part the suspects most evenly for the minutes.';
     case 'pulls': return `${pullsNeutral(step.actions) ? 'A breaker leaves its neutral through: only out of the bar it shows whose fault this is.' : 'In its terminal it is joined to all others: only out of it this one shows alone.'} A pull gives two reads, the bar and the tail.`;
     case 'links': return 'Without a long lead, a link at the far end lets one pair at the near end read both cores out and back. It goes on the put-back list.';
     case 'opens': return 'With covers on, a cable cannot be told from the ends it lands in. One cover off can.';
