@@ -2,7 +2,7 @@ import { BeliefEngine, cellsOf, tradeOptions } from '../belief';
 import { isFault, suspectsOf, tradePriors, type Suspect } from '../faults';
 import type { Installation } from '../installation';
 import { situationOf, type JobView } from '../job';
-import { applyAction, atLoadOrSwitch, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, TIE, type Costs, type Habits, type Starting, type Step } from '../planning';
+import { applyAction, atLoadOrSwitch, minutesFor, naturesOf, plan, shareByPlace, stepKey, tradeCosts, costsOf, TIE, type Costs, type Habits, type Starting, type Step } from '../planning';
 import { probeKey } from '../probes';
 import { unmetNeeds } from '../safety';
 import { shifted, stillAsked } from '../asking';
@@ -14,6 +14,7 @@ import { askFirst } from './ask';
 import { comparison, confirmation, type Confirmation } from './confirm';
 import { drawNext, exhausted } from './draw';
 import { lookFirst } from './look';
+import { inOhmsNext } from './inOhms';
 import { afterMends, evidenceOf, liveEvidenceOf } from './evidence';
 import { againstRecord, placeSaid } from './facts';
 import { enoughOf } from './enough';
@@ -170,11 +171,22 @@ export class Advisor {
     return checked ? [checked, ...views.filter((v) => v.key !== checked.key).slice(0, 2)] : views;
   }
 
-  /** Covers on before covers off: where nothing was read yet and the best step takes something apart, the best that does not goes before it. */
+  /**
+   * Covers on before covers off, where the best step takes something apart: with nothing read yet the best reading that does not goes
+   * before it; and what was low on the insulation range is first read in ohms, at the same place.
+   */
   private coversOn({ view, engine, belief, observations }: Now, [best]: readonly Step[]): Step[] {
-    if (observations.length || !best?.actions.some((a) => !atLoadOrSwitch(a))) return [];
-    const still = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 1, rejected: new Set(view.notNow), keep: 1, still: true, parts: naturesOf });
-    return still.filter((s) => s.bits > TELLS_SOMETHING);
+    if (!best?.actions.some((a) => !atLoadOrSwitch(a))) return [];
+    const situation = situationOf(view);
+    const rejected = new Set(view.notNow);
+    const low = inOhmsNext(engine, observations, view.state);
+    if (low) {
+      const { minutes, at } = minutesFor(engine.installation, situation, [], [low], this.costs);
+      const step: Step = { actions: [], probes: [low], minutes, bits: 0, cost: 0, stateAfter: view.state, at };
+      return rejected.has(stepKey(step)) ? [] : [step];
+    }
+    if (observations.length) return [];
+    return plan(engine, belief, observations, situation, { costs: this.costs, mostProbes: 1, rejected, keep: 1, still: true, parts: naturesOf }).filter((s) => s.bits > TELLS_SOMETHING);
   }
 
   /** What the verdict hangs on, read again; or, as things stand now, the reading that tells more of it than its repetition would. */

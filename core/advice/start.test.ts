@@ -95,3 +95,18 @@ test.each([['radial, 5', 'rcd trips', ['LE', 'NE']], ['radial, 5', 'mcb trips', 
   const roles = [...(step?.probes[0]?.from ?? []), ...(step?.probes[0]?.to ?? [])].map((k) => (/[:.]?([LNEW])\d*$/.exec(k)?.[1] ?? '').replace('W', 'L')).sort();
   expect(pairs.map((p) => [...p].sort().join())).toContain(roles.join());
 });
+
+test.each([[0.02e6, 'continuity'], [0, 'continuity'], [0.4e6, null]] as const)('what the insulation range shows as next to nothing (%f Ω) is read in ohms at the same place before anything is taken apart: it may be a dead short', (ohm, next) => {
+  const board = draftCircuit('5 ways, RCBOs on 1 to 5');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 5' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const play = new Play({ id: 'low', name: 'Low', agreedMin: 90, seed: 2, phrase: '5 ways', map: drawn.value, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  play.record({ type: 'answered', question: 'unplugged', answer: 'still' }, { type: 'liveRead', test: { kind: 'closed', device: 'w2', result: 'trips at once', tripped: 'w2' } });
+  play.makeDead(false);
+  const read = (to: string, displayed: { ohm: number } | { above: number }): void => play.record({ type: 'read', probe: { fn: 'insulation', from: [to], to: ['p0:E'] }, displayed, unit: 'MΩ', conditions: ['dry'], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null });
+  read('p0:W2', { above: 999e6 });
+  read('p0:N2', { ohm });
+  const [step] = new Advisor().advise(play.view)?.steps ?? [];
+  if (next) expect(step).toMatchObject({ actions: [], probes: [{ fn: next, from: ['p0:N2'], to: ['p0:E'] }] });
+  else expect(step?.probes[0]).not.toMatchObject({ fn: 'continuity', from: ['p0:N2'], to: ['p0:E'] });
+});

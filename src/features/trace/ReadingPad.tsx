@@ -174,10 +174,13 @@ function echo(ohm: number, probe: Probe, map: Installation, csa: number | null):
   const [least, most] = [Math.max(ohm - half, half), ohm + half];
   const wide = most >= 1.2 * least;
   const size = wide ? `${formatOhm(least)} to ${formatOhm(most)}` : said;
+  const { digits } = meter.insulation;
+  // A meter may be a few digits off besides: where that reaches down to nothing, only ohms tell it from a dead short.
+  const orLess = ohm <= 2 * half * (digits + 0.5) ? `; ${digits} digits off it is nothing: read ohms` : '';
   const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
-  if (roles.every((r) => r === 'N' || r === 'E')) return size;
+  if (roles.every((r) => r === 'N' || r === 'E')) return `${size}${orLess}`;
   const volt = map.nominalVolt;
-  return wide ? `${size}: ${formatAmp(volt / most)} to ${formatAmp(volt / least)} at ${volt} V` : `${said} = ${formatAmp(volt / ohm)} at ${volt} V`;
+  return `${wide ? `${size}: ${formatAmp(volt / most)} to ${formatAmp(volt / least)}` : `${said} = ${formatAmp(volt / ohm)}`} at ${volt} V${orLess}`;
 }
 
 /** An expected figure as this function of the meter would show it. */
