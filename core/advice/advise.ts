@@ -24,7 +24,7 @@ import { helpOf } from './help';
 import { liveFirst, liveSteps, measureFirst } from './liveSteps';
 import { doubtOfEarth, onlyLive, shareOfKind, type Now } from './now';
 import { shortlist } from './shortlist';
-import { distinct, outcomesOf, readAgain, safetyOf, stepView, telling } from './steps';
+import { distinct, outcomesOf, readAgain, SHOWN, safetyOf, stepView, telling } from './steps';
 import type { Advice, StepView, Verdict } from './types';
 import { understand, type Understanding } from './understand';
 import { stranger, twoAsFar, verdictOf } from './verdict';
@@ -166,7 +166,10 @@ export class Advisor {
     const { view, map, engine, belief, observations } = now;
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 3, rejected: new Set(view.notNow), keep: 40 });
     const safety = safetyOf(view);
-    const views = telling(distinct(map, [...this.coversOn(now, steps), ...steps]), (s) => stepView(now, s, safety, earthDoubt));
+    const seen = (s: Step): StepView => stepView(now, s, safety, earthDoubt);
+    const best = telling(distinct(map, steps), seen);
+    const first = this.coversOn(now, best).map(seen);
+    const views = [...first, ...best.filter((v) => first.every((f) => f.key !== v.key))].slice(0, SHOWN);
     const checked = this.checking(now, verdict, earthDoubt);
     return checked ? [checked, ...views.filter((v) => v.key !== checked.key).slice(0, 2)] : views;
   }
@@ -175,7 +178,7 @@ export class Advisor {
    * Covers on before covers off, where the best step takes something apart: with nothing read yet the best reading that does not goes
    * before it; and what was low on the insulation range is first read in ohms, at the same place.
    */
-  private coversOn({ view, engine, belief, observations }: Now, [best]: readonly Step[]): Step[] {
+  private coversOn({ view, engine, belief, observations }: Now, [best]: readonly StepView[]): Step[] {
     if (!best?.actions.some((a) => !atLoadOrSwitch(a))) return [];
     const situation = situationOf(view);
     const rejected = new Set(view.notNow);

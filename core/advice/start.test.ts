@@ -101,7 +101,8 @@ test.each([[0.02e6, 'continuity'], [0, 'continuity'], [0.4e6, null]] as const)('
   const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 5' }) : board;
   if (!drawn.ok) throw new Error('draft');
   const play = new Play({ id: 'low', name: 'Low', agreedMin: 90, seed: 2, phrase: '5 ways', map: drawn.value, faults: [], cantReach: [], asked: { complaint: 'rcd trips', shock: false, notes: '', wet: false, works: false } }, 1e12);
-  play.record({ type: 'answered', question: 'unplugged', answer: 'still' }, { type: 'liveRead', test: { kind: 'closed', device: 'w2', result: 'trips at once', tripped: 'w2' } });
+  const told = { went: 'w2', tripsWhen: 'odd', withIt: 'alone', unplugged: 'still', since: 'suddenly', weather: 'wet' };
+  play.record(...Object.entries(told).map(([question, answer]) => ({ type: 'answered', question, answer }) as const), { type: 'liveRead', test: { kind: 'closed', device: 'w2', result: 'trips at once', tripped: 'w2' } });
   play.makeDead(false);
   const read = (to: string, displayed: { ohm: number } | { above: number }): void => play.record({ type: 'read', probe: { fn: 'insulation', from: [to], to: ['p0:E'] }, displayed, unit: 'MΩ', conditions: ['dry'], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null });
   read('p0:W2', { above: 999e6 });

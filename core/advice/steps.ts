@@ -29,7 +29,7 @@ export function distinct(map: Installation, steps: readonly Step[]): Step[] {
 }
 
 /** Steps shown at the most, and how far down the list they are looked for. */
-const SHOWN = 3;
+export const SHOWN = 3;
 const LOOKED_AT = 8;
 
 /** A step with a reading in front whose table says more than one thing; null where none does. */
