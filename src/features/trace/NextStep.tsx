@@ -7,7 +7,7 @@ import { useTheme } from '@/theme';
 import { drawKey, ENOUGH, type LiveStepView, type LookView, type StepView } from '@core/advice';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
-import type { Probe } from '@core/probes';
+import { probeKey, type Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, devicesFound, devicesFoundWords, enoughGuide, leakageMayTrip, nothingFoundTitle, explainsText, liveStepTitle, liveWhy, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
 import { useMemo } from 'react';
@@ -165,7 +165,10 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
       </>
     );
   }
-  if (!step || !advice) {
+  const read = view.readings.at(-1)?.event.probe;
+  // What was just read is no next step, though the plan still works.
+  const justRead = thinking && !held && read !== undefined && step?.probes[0] !== undefined && probeKey(step.probes[0]) === probeKey(read);
+  if (!step || !advice || justRead) {
     return (
       <>
         <Label>Next step</Label>

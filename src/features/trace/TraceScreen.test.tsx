@@ -117,6 +117,19 @@ test('without a long lead every step keeps its leads at one point, and links tak
   expect(sheet).not.toContain('No long lead here');
 });
 
+test('what was just read is not offered again while the next step is worked out', async () => {
+  const job = new JobMaker('radial, 4').dead();
+  await renderJob(job, <TraceScreen />);
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).not.toMatch(/Working out|checking/), { timeout: 30000 });
+  const title = await stepTitle();
+  await pressId('do-step');
+  for (const k of ['9', '0']) await pressId(`key-${k}`);
+  await pressId('keep');
+  if (screen.queryByTestId('doubtful')) await pressId('keep');
+  await waitFor(async () => expect(await kept(job, 'read')).toHaveLength(1));
+  expect(screen.queryByTestId('step-title')?.textContent).not.toBe(title);
+});
+
 test('a link by hand is in the state until it is taken off', async () => {
   const job = new JobMaker('radial, 3').dead();
   await renderJob(job, <TraceScreen />);
