@@ -124,10 +124,18 @@ test('what was just read is not offered again while the next step is worked out'
   const title = await stepTitle();
   await pressId('do-step');
   for (const k of ['9', '0']) await pressId(`key-${k}`);
+  // From the moment that the reading counts, whatever is shown meanwhile.
+  const offered: (string | null | undefined)[] = [];
+  const watch = new MutationObserver(() => {
+    if (screen.queryByTestId('open-readings')?.textContent === 'Readings 1') offered.push(screen.queryByTestId('step-title')?.textContent);
+  });
+  watch.observe(document.body, { subtree: true, childList: true, characterData: true });
   await pressId('keep');
   if (screen.queryByTestId('doubtful')) await pressId('keep');
   await waitFor(async () => expect(await kept(job, 'read')).toHaveLength(1));
-  expect(screen.queryByTestId('step-title')?.textContent).not.toBe(title);
+  watch.disconnect();
+  expect(offered.length).toBeGreaterThan(0);
+  expect(offered).not.toContain(title);
 });
 
 test('a link by hand is in the state until it is taken off', async () => {
