@@ -83,3 +83,17 @@ test('no power: a joint of some ohms explains it only while enough runs, a break
   expect(some.text).toMatch(/only while enough runs/);
   expect(says('resistiveEnd', 'N', 1e6).says).toBe('yes');
 });
+
+test('what only may explain it says what that hangs on: never on a size that readings have told', () => {
+  const plain = draft('4 ways, RCD on 1 to 4');
+  const said = (arrangement: 'TN-C-S' | null, sizes: readonly number[]): string => {
+    const own = { ...plain, supply: { ...plain.supply, phases: 1, arrangement } } as Installation;
+    const job = deriveJob([{ type: 'created', name: 'x', agreedMin: 60 }, { type: 'drafted', phrase: '4 ways', map: own }, { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }].map((e, i) => ({ ...e, id: `e${i}`, at: 0 }) as JobEvent), 0);
+    const texts = suspectsOf(own).filter((s) => s.kind === 'contact' || s.kind === 'pointContact').map((s) => explains(job, s, sizes, 0.5)).filter((e) => e.says === 'perhaps').map((e) => explainsText(own, e));
+    expect(texts.length).toBeGreaterThan(0);
+    return [...new Set(texts.map((t) => t.replace(/\(.*?\)/, '')))].join(' ');
+  };
+  expect(said(null, [0.4, 0.41, 0.42])).toMatch(/how earth comes in, which nobody has said/);
+  expect(said(null, [0.4, 0.41, 0.42])).not.toMatch(/size/);
+  expect(said(null, [1, 1000, 1e5])).toMatch(/its size, which no reading has told yet/);
+});

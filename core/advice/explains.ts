@@ -41,9 +41,9 @@ export function explains(view: JobView, suspect: Suspect, thirds: readonly numbe
   const middle = effects[Math.floor(effects.length / 2)] ?? most;
   const says = share >= EXPLAINS ? (idle >= EXPLAINS ? 'yes' : 'while') : share >= MAY ? 'perhaps' : 'no';
   const { code, points, figure } = says === 'no' ? middle : says === 'perhaps' ? most : Math.max(middle.idle, middle.busy) > 0.5 ? middle : most;
-  // A current is said only where the size that it follows from is told.
+  // A current is said only where the size that it follows from is told; and what is told leaves nothing open by itself.
   const told = Math.max(...thirds) < SIZE_TOLD * Math.max(Math.min(...thirds), METER_OHM);
-  return { says, share, code, points, figure: told || code === 'explains.live' ? figure : null };
+  return { says, share, code, points, figure: told || code === 'explains.live' ? figure : null, hangs: !told ? 'size' : map.supply?.arrangement ? 'running' : 'earthing' };
 }
 
 /** Installations never change in place: what one suspect of one size does to one is worked out once. */

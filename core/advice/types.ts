@@ -67,7 +67,7 @@ export interface SuspectView {
 
 export type Explanation =
   /** while: only while something runs; perhaps: at some of the sizes that it may have. `share`: chance that it does, over its sizes. */
-  | { readonly says: 'yes' | 'while' | 'perhaps' | 'no'; readonly share: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null }
+  | { readonly says: 'yes' | 'while' | 'perhaps' | 'no'; readonly share: number; readonly code: string; readonly points: readonly string[]; readonly figure: number | null; /** What a "perhaps" hangs on first of all. */ readonly hangs: 'size' | 'running' | 'earthing' }
   | { readonly says: 'not asked' };
 
 /**

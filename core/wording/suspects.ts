@@ -189,11 +189,15 @@ export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm
 /** What hangs on more than the suspect's own size says so itself. */
 const HANGS_ELSEWHERE = new Set(['explains.poorEarth', 'explains.shockLeak', 'explains.deadLoaded']);
 
+const HANGS_ON: Readonly<Record<Extract<Explanation, { hangs: unknown }>['hangs'], string>> = {
+  size: 'its size, which no reading has told yet', running: 'what runs at that moment', earthing: 'what runs at that moment, and how earth comes in, which nobody has said',
+};
+
 export function explainsText(map: Installation, e: Explanation): string {
   if (e.says === 'not asked') return '';
   const names = list(e.points.map((p) => pointName(map, p)));
   const amp = formatAmp((e.figure ?? 0) / 1000);
-  const hangs = e.code === 'explains.early' ? 'what leaks behind it in use, which nobody has measured yet' : 'its size, which no reading has told yet';
+  const hangs = e.code === 'explains.early' ? 'what leaks behind it in use, which nobody has measured yet' : HANGS_ON[e.hangs];
   if (e.says === 'perhaps' && !HANGS_ELSEWHERE.has(e.code)) return `May explain it (${formatShare(e.share)}): that hangs on ${hangs}.`;
   switch (e.code) {
     case 'explains.dead': return `Explains it: ${names} would be dead.`;

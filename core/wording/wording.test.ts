@@ -153,8 +153,8 @@ test('a row that any reading falls into says so, and a load that is in is said a
 
 test('a neutral on earth is told without amperes: what drives it nobody has told', () => {
   const map = draft('radial, 3');
-  for (const code of ['explains.rcdLine', 'explains.rcdNeutral', 'explains.rcdNo']) expect(explainsText(map, { says: 'yes', share: 1, code, points: [], figure: null })).not.toMatch(/\d/);
-  expect(explainsText(map, { says: 'yes', share: 1, code: 'explains.rcdLine', points: [], figure: 46 })).toContain('46.0 mA');
+  for (const code of ['explains.rcdLine', 'explains.rcdNeutral', 'explains.rcdNo']) expect(explainsText(map, { says: 'yes', share: 1, code, points: [], figure: null, hangs: 'size' })).not.toMatch(/\d/);
+  expect(explainsText(map, { says: 'yes', share: 1, code: 'explains.rcdLine', points: [], figure: 46, hangs: 'size' })).toContain('46.0 mA');
 });
 
 test.each(['lights, 3, one switch', 'radial, 4', 'ring, 5', 'tree, 3', '4 ways, RCD on 1 to 4'])('%s: an end and the terminal that it comes out of are two places, and so are two ends of one core', (phrase) => {
