@@ -217,3 +217,21 @@ test('a way that nobody has drawn is not among what was drawn', () => {
   expect(asked.find((l) => l.startsWith('Drawn'))).toMatch(/outlet 1.*outlet 2/);
   expect(asked.find((l) => l.startsWith('Drawn'))).not.toMatch(/Way 1|Way 3/);
 });
+
+test('what was unplugged for a reading is told with it, also where nobody had said what was in', () => {
+  const r = report(job(reading(), { type: 'loadsMoved', parts: ['p1.plug'], out: true }, reading()));
+  expect(r.readings[0]?.state).not.toContain('unplugged');
+  expect(r.readings[1]?.state).toContain(`unplugged: ${map.points.find((p) => p.id === 'p1')?.name}`);
+});
+
+test('a retest with the supply on is told with what it may show at most', () => {
+  const board = draftCircuit('4 ways, RCBOs on 1 to 4');
+  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }) : board;
+  if (!drawn.ok) throw new Error('draft');
+  const view = deriveJob([{ type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '4 ways', map: drawn.value }, { ...mended, suspect: 'contact c2:LE', place: 'c2' }].map((e, i) => ({ ...e, id: `e${i}`, at }) as JobEvent), at);
+  const { retests } = report(view);
+  expect(retests.find((x) => x.what.startsWith('RCD trip time'))?.expected).toBe('at most 300 ms');
+  // 230 V over the 5 x 32 A at which the device surely opens.
+  expect(retests.find((x) => x.what.startsWith('Loop impedance'))?.expected).toBe('at most 1.44 Ω');
+  for (const x of retests) expect(x.expected).not.toBe('by hand');
+});

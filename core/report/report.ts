@@ -79,7 +79,7 @@ export function describeReport(view: JobView, now: number, profile: Profile = pr
       state: r.state.off.length ? `${r.state.off.length} ${r.state.off.length === 1 ? 'pole' : 'poles'} off` : 'all on', remark: r.struck ? `struck out: ${r.struck}` : '',
     })),
     retests: results.map((r) => ({
-      what: map ? retestTitle(map, r.item) : '', expected: retestExpected(r.item), before: r.before ? words(r.before) : '',
+      what: map ? retestTitle(map, r.item) : '', expected: retestExpected(view, r.item, profile), before: r.before ? words(r.before) : '',
       after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.because === NO_RCD ? 'not owed' : r.verdict,
     })),
     safety: safetyLines(view),
@@ -119,10 +119,13 @@ export function stateLine(map: Installation | null, r: Pick<ReadingView, 'state'
   const places = [...new Set(out.map((k) => spotName(map, k)))];
   const loads = map.points.flatMap((p) => loadsOf(p).filter((l) => l.loadClass !== 'arrester' && !l.implied).map((l) => elementKey(p.id, l.id)));
   const inside = loads.filter((k) => !loadsOut.includes(k));
+  // What nobody has seen counts as neither in nor out, until somebody has taken it out.
+  const unplugged = map.points.filter((p) => loadsOf(p).some((l) => l.implied && loadsOut.includes(elementKey(p.id, l.id))));
   return [
     out.length ? `out: ${places.join('; ')}` : 'everything joined',
     ...links.map((l) => `link ${spotName(map, l.a)}`),
     loads.length === 0 ? '' : inside.length === 0 ? 'all loads out' : inside.length <= LOADS_NAMED ? `in: ${inside.map((k) => beliefPlaceName(map, k)).join(', ')}` : `${inside.length} ${inside.length === 1 ? 'load' : 'loads'} in`,
+    unplugged.length === 0 ? '' : unplugged.length <= LOADS_NAMED ? `unplugged: ${unplugged.map((p) => p.name).join(', ')}` : `unplugged at ${unplugged.length} points`,
   ].filter(Boolean).join('; ');
 }
 /** More loads than these are counted, not named. */

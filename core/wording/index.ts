@@ -5,7 +5,7 @@ export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, s
 export { plainFault } from './plain';
 export { displayedWords, earlyWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
 export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, whichText } from './asking';
-export { firstDoWords, liveExpected, retestExpected, retestTitle } from './retests';
+export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, andList, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, unplugWords, verdictTitle, whyText } from './suspects';
 export { clearedWords, hazardWords, liveMetalWords } from './hazards';
 export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';

@@ -11,10 +11,10 @@ import { useTheme } from '@/theme';
 import type { HazardView, SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
-import { FAILS, firstDo, loadsToTakeOut, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
+import { FAILS, firstDo, loadsToTakeOut, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
 import { placeNames } from '@core/planning';
 import { putBackList, type Need, type PutBackItem } from '@core/safety';
-import { readingWords, explainsText, firstDoWords, hazardWords, issueText, liveExpected, retestExpected, retestTitle, suspectTitle, unplugWords } from '@core/wording';
+import { readingWords, explainsText, firstDoWords, hazardWords, issueText, retestExpected, retestTitle, suspectTitle, unplugWords } from '@core/wording';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import { behindCovers, RetestNeeds, retestNeeds } from './RetestNeeds';
@@ -197,7 +197,7 @@ function RetestRow({ result, needs, leads, unplug, onRead, onSkip }: { result: R
         {verdict === 'not done' ? null : <Words bold colour={verdict === 'met' ? 'ink' : verdict === 'not met' ? 'danger' : 'soft'}>{verdict === 'met' ? (result.because === NO_RCD ? '✓ none here' : '✓ met') : verdict}</Words>}
       </View>
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', columnGap: 14 }}>
-        <Words figure>{item.live ? liveExpected(item.live, liveLimit(map, item.live, view.mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : retestExpected(item)}</Words>
+        <Words figure>{retestExpected(view, item, profile)}</Words>
         {before ? <Words figure>{`before ${readingWords(before.event)}`}</Words> : null}
         {after && after !== NO_RCD ? <Words figure bold>{item.live ? after : `after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
