@@ -1,10 +1,10 @@
 import type { Suspect } from '../faults';
-import { boardOf, findPoint, metalName, protectionsOf, roleOfPlace, terminalKey, usedAt, type Installation, type Protection } from '../installation';
+import { boardOf, findPoint, landingOf, metalName, protectionsOf, roleOfPlace, terminalKey, usedAt, type Installation, type Protection } from '../installation';
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
 import { canBeClamped, clampAmp, leakageSpread, lineOf, residualsOf } from './clamp';
 import type { LiveObservation, LiveView, Under } from './evidence';
-import { indicatorOhm, magnitude, minus, over, plus, times } from './measure';
+import { indicatorOhm, magnitude, minus, over, partsOf, plus, times } from './measure';
 import { GROUND } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
@@ -102,6 +102,24 @@ const PEAK_SD = 0.8;
 function density(shown: number, predicted: number, scale: number, sd: number): number {
   const z = (Math.asinh(shown / scale) - Math.asinh(predicted / scale)) / sd;
   return Math.exp(-0.5 * z * z) / (sd * 2.5066);
+}
+
+/**
+ * Chance that a suspect makes a device open, at once or within minutes, before anything is read: what it would do with that device closed is not seen then. A
+ * device of the board is what its way hangs on; a way that is off drives nothing.
+ */
+export function opensFirst(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
+  const circuit = landingOf(installation, under.suspect.place);
+  const way = protectionsOf(installation).find((d) => d.ways[0] === d.id && d.id === circuit.line.replace(/^W/, 'w'));
+  if (!way || way.poles.some((k) => state.off.includes(k))) return 0;
+  let stays = 1;
+  for (const d of watching(installation, state, way.id)) {
+    const { residual } = partsOf(d);
+    const line = magnitude(lineOf(installation, view, under, state, d));
+    // Near its residual threshold a device may stay closed all day; what heats it opens it within minutes.
+    stays *= (1 - chanceOfTrip(d, line, magnitude(view.current(residual.name, residual.parts))).atOnce) * (1 - chanceOfTrip(d, line, 0).later);
+  }
+  return 1 - stays;
 }
 
 /** Devices that carry a way's current and are closed. */

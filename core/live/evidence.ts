@@ -1,9 +1,9 @@
 import type { Cells } from '../belief';
-import { actsIn, asIn, asTheyStand, isUnseen, type Suspect } from '../faults';
-import { endKeyOf, findSection, landingOf, protectionsOf, sectionOfPlace, throwsOf, type Installation } from '../installation';
+import { actsIn, asIn, asTheyStand, isBreak, isUnseen, touches, type Suspect } from '../faults';
+import { endKeyOf, findPoint, findSection, landingOf, metalName, pointOfPlace, protectionsOf, sectionOfPlace, terminalKey, throwsOf, type Installation } from '../installation';
 import { planPhysics } from '../network';
 import { stateSignature, turned, type WorkState } from '../workstate';
-import { chanceOf } from './chances';
+import { chanceOf, opensFirst } from './chances';
 import { Harmonics } from './harmonics';
 import { Energised, fromFarEnd, magnitude, minus, over, plus, times, type Phasor } from './measure';
 import type { Service } from './network';
@@ -16,8 +16,8 @@ export interface LiveObservation { readonly test: LiveTest; readonly state: Work
 /** A suspect at one of its sizes. */
 export interface Under { readonly suspect: Suspect; readonly ohm: number }
 
-/** One size that a suspect may have, and what it makes of its device. */
-export interface Variant { readonly ohm: number; readonly condition: Condition }
+/** One size that a suspect may have, how much of it has it, and what it makes of its device. `leak`: ohms by which line leaks to an earth that is lost, beyond the break; null for none. */
+export interface Variant { readonly ohm: number; readonly share: number; readonly condition: Condition; readonly leak: number | null }
 
 /** A guess of what nobody reads off the board, and how much it stands for. */
 interface Guess extends Service { readonly weight: number }
@@ -74,7 +74,7 @@ export function soundView(scene: Energised): LiveView {
 /** Where a suspect acts in the energised network: one admittance changed between two nodes, one open and another in its stead, a network of its own, or nowhere. */
 type Act =
   | { readonly how: 'none' }
-  | ({ readonly how: 'branch' } & Branch)
+  | ({ readonly how: 'branch'; /** Line to earth beyond it, where it is an earth that is broken. */ readonly beyond: Branch | null } & Branch)
   | { readonly how: 'instead'; readonly open: Branch; readonly instead: Branch; /** Of what stands in its stead, where it is not the suspect's own size. */ readonly ohm: number | null; readonly still: boolean }
   | { readonly how: 'exact'; readonly still: boolean };
 
@@ -114,16 +114,21 @@ class Scene {
   }
 
   /** `impedances`: they are asked for too, not volts and currents alone. */
-  view(s: Suspect, ohm: number, impedances: boolean): LiveView {
+  view(s: Suspect, { ohm, leak }: Pick<Variant, 'ohm' | 'leak'>, impedances: boolean): LiveView {
     let act = this.acts.get(s.id);
     if (!act) this.acts.set(s.id, (act = this.actOf(s)));
+    if (act.how === 'branch' && act.beyond && leak !== null) return this.inStead(act, act.beyond, leak);
     if (act.how === 'none' || (act.still && !impedances)) return this.sound;
     if (act.how === 'exact') return this.compiled(s);
     if (act.how === 'branch') return this.changed(this.sound, act, act.column(), ohm);
-    const { open, instead } = act;
+    return this.inStead(act.open, act.instead, act.ohm ?? ohm);
+  }
+
+  /** One branch open, and another made. */
+  private inStead(open: Branch, instead: Branch, ohm: number): LiveView {
     const first = open.column();
     const opened = this.changed(this.sound, open, first, Infinity);
-    return this.changed(opened, instead, columnIn(instead, first, instead.column(), this.gain(open, first, Infinity)), act.ohm ?? ohm);
+    return this.changed(opened, instead, columnIn(instead, first, instead.column(), this.gain(open, first, Infinity)), ohm);
   }
 
   private compiled(s: Suspect): LiveView {
@@ -179,7 +184,7 @@ class Scene {
   private actOf(s: Suspect): Act {
     const { site } = s;
     const { network } = this.energised;
-    const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string): Extract<Act, { how: 'none' | 'branch' }> => {
+    const branch = (a: number | undefined, b: number | undefined, own: Phasor | null, part: string, beyond: Branch | null = null): Extract<Act, { how: 'none' | 'branch' }> => {
       if (a === undefined || b === undefined || a === b) return { how: 'none' };
       let known: Column | null = null;
       const column = (): Column => {
@@ -187,7 +192,7 @@ class Scene {
         const at = this.energised.solver.column(a, b);
         return (known = { at, self: minus(at(a), at(b)) });
       };
-      return { how: 'branch', a, b, own, part, column, still: magnitude(this.energised.across(a, b)) < STILL_VOLT, sums: new Map() };
+      return { how: 'branch', beyond, a, b, own, part, column, still: magnitude(this.energised.across(a, b)) < STILL_VOLT, sums: new Map() };
     };
     if (s.kind === 'supplyLost') return { how: 'exact', still: false };
     const inStead = (part: string, a: number | undefined, b: number | undefined, ohm: number | null): Act => {
@@ -216,7 +221,19 @@ class Scene {
     if (site.on !== 'branch' && site.on !== 'face') return { how: 'none' };
     const part = site.on === 'face' ? `face ${site.face}` : site.end === '' ? (site.part.includes(':') ? `core ${site.part}` : `${s.kind === 'loadOpen' ? 'load' : 'switch'} ${site.part}`) : `termination ${site.endKey}`;
     const [found] = this.energised.branches(part);
-    return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part) : { how: 'none' };
+    const leak = isBreak(s) && s.conductors.join() === 'E' ? branch(...this.pairBeyond(site), null, '') : null;
+    return found ? branch(found.a, found.b, { re: found.re, im: found.im }, part, leak?.how === 'branch' ? leak : null) : { how: 'none' };
+  }
+
+  /** Line and earth at the first place beyond a break. */
+  private pairBeyond(site: Extract<Suspect['site'], { on: 'branch' | 'face' }>): [number | undefined, number | undefined] {
+    const point = findPoint(this.installation, site.on === 'face' ? pointOfPlace(this.installation, site.face) : (findSection(this.installation, sectionOfPlace(this.installation, site.endKey || site.part))?.b ?? ''));
+    const { index } = this.energised.network;
+    const at = (role: string): number | undefined => {
+      const terminal = point?.terminals.find((t) => t.role.startsWith(role))?.id;
+      return point && terminal !== undefined ? index.get(terminalKey(point.id, terminal)) : undefined;
+    };
+    return site.on === 'face' ? [at('L'), index.get(site.face)] : [at('L'), at('E')];
   }
 }
 
@@ -297,7 +314,7 @@ export class LiveEvidence {
         for (const [k, v] of (this.variants[c] as Variant[]).entries()) {
           const share = (shares[i] as Float64Array)[k * services.length + j] as number;
           if (share === 0) continue;
-          const view = here.view(s, v.ohm, impedances);
+          const view = here.view(s, v, impedances);
           for (const [r, o] of results.entries()) (chance[r] as Float64Array)[i] = ((chance[r] as Float64Array)[i] as number) + share * this.chance(o, here, view, s, v, here === scene ? (sound[r] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
         }
       }
@@ -310,9 +327,9 @@ export class LiveEvidence {
     const n = (this.variants[c] as Variant[]).length * services.length;
     const at = c * ACROSS.length * services.length;
     const lns = this.together(at, n, tables);
-    const shares = Float64Array.from(lns, (ln, k) => (services[k % services.length] as Guess).weight * Math.exp(ln));
+    const shares = Float64Array.from(lns, (ln, k) => this.shareOf(c, k) * Math.exp(ln));
     const all = shares.reduce((sum, x) => sum + x, 0);
-    if (!(all > 0)) return shares.map((_, k) => ((services[k % services.length] as Guess).weight * services.length) / n);
+    if (!(all > 0)) return shares.map((_, k) => this.shareOf(c, k));
     if (!figure) return shares.map((x) => x / all);
     // At the test to come things may run otherwise too.
     return shares.map((x, k) => {
@@ -326,15 +343,24 @@ export class LiveEvidence {
   private chance(o: LiveObservation, scene: Scene, view: LiveView, s: Suspect, v: Variant, sound: number): number {
     if (s.kind === 'unknown') return o.test.kind === 'closed' || o.test.kind === 'works' ? UNKNOWN_CHANCE : UNKNOWN_DENSITY;
     if (view === scene.sound && (s.site.on !== 'nothing' || s.kind === 'sound' || isUnseen(s))) return sound;
-    return chanceOf(this.installation, o, view, { suspect: s, ohm: v.ohm }, v.condition);
+    const under: Under = { suspect: s, ohm: v.ohm };
+    const own = chanceOf(this.installation, o, view, under, v.condition);
+    // What trips a device is off when a figure is read, and mostly somebody has seen that; what was read is then as without it.
+    const opens = needsPower(o.test) && touches(s) ? opensFirst(this.installation, o.state, view, under) : 0;
+    return opens > 0 ? (1 - opens) * own + opens * OVERLOOKED * sound : own;
   }
 
   private joined(c: number, tables: readonly Made[]): number {
     if (!tables.length) return 0;
     let sum = 0;
     const sizes = (this.variants[c] as Variant[]).length;
-    for (const [k, ln] of this.together(c * ACROSS.length * services.length, sizes * services.length, tables).entries()) sum += (Math.exp(ln) * (services[k % services.length] as Guess).weight) / sizes;
+    for (const [k, ln] of this.together(c * ACROSS.length * services.length, sizes * services.length, tables).entries()) sum += Math.exp(ln) * this.shareOf(c, k);
     return Math.log(Math.max(sum, 1e-300));
+  }
+
+  /** How much of a cell is of one size and under one guess of what runs, before any test. */
+  private shareOf(c: number, k: number): number {
+    return (this.variants[c]?.[Math.floor(k / services.length)]?.share ?? 0) * (services[k % services.length] as Guess).weight;
   }
 
   /** ln likelihood of all tests by size and guess: one guess holds through them all; now and then things run otherwise at one that shows a figure. That devices hold, one after another, is one thing that is seen. */
@@ -365,7 +391,7 @@ export class LiveEvidence {
         const parts = this.thrownIn(c);
         const here = parts ? this.scene(turned(o.state, parts), service, j) : scene;
         const still = here === scene ? sound : chanceOf(this.installation, o, here.sound, null, asRated);
-        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, here, here.view(s, v.ohm, impedances), s, v, still));
+        for (const [i, v] of (this.variants[c] as Variant[]).entries()) table[c * wide + i * services.length + j] = Math.log(this.chance(o, here, here.view(s, v, impedances), s, v, still));
       }
     }
     this.found.set(key, table);
@@ -396,16 +422,32 @@ export class LiveEvidence {
 
   private variantsOf(c: number): Variant[] {
     const s = this.suspects[this.cells.suspect[c] as number] as Suspect;
-    if (s.kind === 'rcdSensitive') return [0.25, 0.4, 0.55].map((sensitivity) => ({ ohm: 0, condition: { sensitivity, blind: false } }));
-    if (s.kind === 'rcdBlind') return [{ ohm: 0, condition: { sensitivity: 1, blind: true } }];
+    const plain = { ohm: 0, share: 1, condition: asRated, leak: null };
+    if (s.kind === 'rcdSensitive') return OPENS_AT.map((sensitivity) => ({ ...plain, share: 1 / OPENS_AT.length, condition: { sensitivity, blind: false } }));
+    if (s.kind === 'rcdBlind') return [{ ...plain, condition: { sensitivity: 1, blind: true } }];
     const t = this.cells.tCentre[c] as number;
-    if (Number.isNaN(t)) return [{ ohm: this.cells.fixedOhm[c] as number, condition: asRated }];
-    return ACROSS.map((x) => ({ ohm: Math.max(0, 10 ** (t + x * (this.cells.tSd[c] as number)) - 0.1), condition: asRated }));
+    if (Number.isNaN(t)) {
+      const ohm = this.cells.fixedOhm[c] as number;
+      if (!isBreak(s) || s.conductors.join() !== 'E') return [{ ...plain, ohm }];
+      return [{ ...plain, ohm, share: 1 - LEAKS_BEYOND }, ...LEAK_OHM.map((leak) => ({ ...plain, ohm, leak, share: LEAKS_BEYOND / LEAK_OHM.length }))];
+    }
+    return ACROSS.map((x) => ({ ...plain, share: 1 / ACROSS.length, ohm: Math.max(0, 10 ** (t + x * (this.cells.tSd[c] as number)) - 0.1) }));
   }
 }
 
+/** Parts of its rating at which a device that has failed opens. */
+const OPENS_AT = [0.25, 0.4, 0.55];
+/** How often line leaks to an earth that is broken, beyond the break, and by how much, in ohms: nothing trips by it, so it stays unseen. */
+const LEAKS_BEYOND = 0.2;
+const LEAK_OHM = [1000, 15_000];
+
 /** ln likelihood of one test by cell, size and guess; does it show a figure of what runs? */
 interface Made { readonly table: Float64Array; readonly figure: boolean }
+
+/** How often a device that has opened is still on record as closed. */
+const OVERLOOKED = 0.2;
+/** Is it read at conductors that devices feed? Metal that is on no circuit speaks of none. */
+const needsPower = (t: LiveTest): boolean => (t.kind === 'voltage' ? [t.from, t.to].every((k) => metalName(k) === null) : t.kind === 'clamp' || t.kind === 'loop' || t.kind === 'works');
 
 const isFigure = ({ kind }: LiveTest): boolean => kind === 'voltage' || kind === 'clamp' || kind === 'loop';
 
