@@ -86,12 +86,18 @@ test('metal above 50 V to an independent earth is said at once, wherever it was 
   const volts = (to: string, volt: number): JobEvent => ev({ type: 'liveRead', test: { kind: 'voltage', from: 'ground', to, volt, meter: 'low' } });
   expect(deriveJob([...start(), volts('p2:E', 49)], at).liveMetal).toBeNull();
   expect(deriveJob([...start(), volts('p2:L', 230)], at).liveMetal).toBeNull();
-  expect(deriveJob([...start(), volts('p2:E', 61), volts('p3:E', 112)], at).liveMetal).toEqual({ place: 'p3:E', volt: 112 });
+  expect(deriveJob([...start(), volts('p2:E', 61), volts('p3:E', 112)], at).liveMetal).toMatchObject({ place: 'p3:E', volt: 112 });
   // Metal that is on no circuit too, under its own name; between two metals nothing is said of a person who stands on the ground.
-  expect(deriveJob([...start(), volts('metal:Handrail at the ramp', 74)], at).liveMetal).toEqual({ place: 'metal:Handrail at the ramp', volt: 74 });
-  expect(liveMetalWords(map, 'metal:Handrail at the ramp', 74)).toMatch(/^74 V on Handrail at the ramp\. Keep people off it/);
+  expect(deriveJob([...start(), volts('metal:Handrail at the ramp', 74)], at).liveMetal).toMatchObject({ place: 'metal:Handrail at the ramp', volt: 74 });
+  expect(liveMetalWords(map, { place: 'metal:Handrail at the ramp', volt: 74, toNeutral: false })).toMatch(/^74 V on Handrail at the ramp\. Keep people off it/);
+  // Of volts between neutral and earth nobody can tell which of them is live: both are said.
+  const between = (volt: number): JobEvent => ev({ type: 'liveRead', test: { kind: 'voltage', from: 'p3/f1:N', to: 'p3/f1:E', volt, meter: 'low' } });
+  expect(deriveJob([...start(), between(3)], at).liveMetal).toBeNull();
+  const lifted = deriveJob([...start(), between(152)], at).liveMetal;
+  expect(lifted).toMatchObject({ volt: 152, toNeutral: true });
+  expect(lifted && liveMetalWords(map, lifted)).toMatch(/^152 V between N and E at .*one of them is live, and if it is E, so is all metal on it\. Keep people off it/);
   const byProof = ev({ type: 'proved', point: 'p1', checks: [{ from: 'rod', to: 'E', volt: 84, bleep: true }], earthPlace: 'rod' });
-  expect(deriveJob([...start(), secured(), byProof], at).liveMetal).toEqual({ place: 'p1:E', volt: 84 });
+  expect(deriveJob([...start(), secured(), byProof], at).liveMetal).toMatchObject({ place: 'p1:E', volt: 84 });
   const mended = ev({ type: 'mended', suspect: 'contact s2:LE', place: 's2', how: 'repaired', text: '', explains: 'yes' }, 5);
   expect(deriveJob([...start(), volts('p3:E', 112), mended], at + 300000).liveMetal).toBeNull();
 });

@@ -81,8 +81,8 @@ export interface JobView {
   /** Readings that wait for a board with their way. */
   readonly early: readonly EventOf<'early'>[];
   readonly liveReadings: readonly LiveReadingView[];
-  /** Metal that was found above 50 V to an independent earth since the last repair: where, and the highest figure. */
-  readonly liveMetal: { readonly place: string; readonly volt: number } | null;
+  /** Metal that was found above 50 V to an independent earth since the last repair: where, and the highest figure. `toNeutral`: it was read to the neutral beside it, and either may be what is live. */
+  readonly liveMetal: { readonly place: string; readonly volt: number; readonly toNeutral: boolean } | null;
   readonly epoch: number;
   readonly mends: readonly MendView[];
   /** Ends taken out and put back by now. */

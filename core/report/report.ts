@@ -179,7 +179,7 @@ function customerPage(view: JobView, found: readonly string[], proved: boolean, 
   // What may hurt comes first.
   const first = [
     ...view.notes.filter((n) => n.severity === 'danger').map((n) => `Danger noted: ${n.text}`),
-    ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal.place, view.liveMetal.volt)] : []),
+    ...(view.liveMetal && view.map ? [liveMetalWords(view.map, view.liveMetal)] : []),
     ...view.leftSafe.map((l) => `Left safe, not in use: ${view.map ? itemWords(view.map, l.item) : l.item} (${l.why}).`),
   ];
   const lines = [...first, found.length ? `Found: ${[...new Set(found)].join('; ')}.` : view.leftIt === null ? 'No fault has been named yet.' : nothingFoundPlain(view.asked.complaint, leaks)];

@@ -1,4 +1,5 @@
 import type { ClearedView, HazardKind } from '../advice';
+import type { JobView } from '../job';
 import { metalName, pointOfPlace, type Installation } from '../installation';
 import { beliefPlaceName, pointName } from './places';
 
@@ -18,4 +19,9 @@ export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | '
 }
 
 /** The alarm for metal that was found live. */
-export const liveMetalWords = (map: Installation, place: string, volt: number): string => `${Math.round(volt)} V on ${metalName(place) ?? `the metal of ${pointName(map, pointOfPlace(map, place) || place)}`}. Keep people off it, switch off the way that feeds it or the supply, and prove it dead.`;
+export function liveMetalWords(map: Installation, { place, volt, toNeutral }: NonNullable<JobView['liveMetal']>): string {
+  const figure = `${Math.round(volt)} V`;
+  const where = pointName(map, pointOfPlace(map, place) || place);
+  const found = toNeutral ? `${figure} between N and E at ${where}: one of them is live, and if it is E, so is all metal on it.` : `${figure} on ${metalName(place) ?? `the metal of ${where}`}.`;
+  return `${found} Keep people off it, switch off the way that feeds it or the supply, and prove it dead${toNeutral ? ' to an earth of its own' : ''}.`;
+}
