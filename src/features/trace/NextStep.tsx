@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { WorkingOn } from '@/features/job/Working';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
-import { drawKey, ENOUGH, type LiveStepView, type LookView, type StepView } from '@core/advice';
+import { drawKey, ENOUGH, leaksBeyond, type LiveStepView, type LookView, type StepView } from '@core/advice';
 import { isFault, suspectsOf } from '@core/faults';
 import type { JobView } from '@core/job';
 import { probeKey, type Probe } from '@core/probes';
@@ -109,7 +109,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         ) : verdict.says === 'sound' ? <Words testID="sound-guide">{soundGuide(map, view.asked.complaint, view.state.on)}</Words> : <Words>Doubt the last reading, then the recorded state, then the map: a second fault, or a cable that is not drawn.</Words>}
         {!lifted && verdict.says === 'sound' ? besides : null}
         {plug && !lifted ? <StillIn fact={{ kind: 'loadIn', place: `state ${plug}` }} /> : null}
-        {verdict.says === 'place' && likeliest && likeliest.explains.says !== 'not asked' && likeliest.explains.code === 'explains.unearthed' ? <Caution testID="leak-beyond">An earth that is out gives no shock by itself: something leaks beyond it. Before power, read L–E and N–E there with the loads in.</Caution> : null}
+        {verdict.says === 'place' && likeliest && leaksBeyond(view, likeliest) ? <Caution testID="leak-beyond">An earth that is out has no volts by itself: something leaks beyond it. Mending the one alone leaves the other. Before power, read L–E and N–E there with the loads in.</Caution> : null}
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>

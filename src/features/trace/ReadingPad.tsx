@@ -191,9 +191,9 @@ function csaAt(map: Installation | null, probe: Probe): number | null {
   if (!map) return null;
   const places = [probe.from[0] ?? '', probe.to[0] ?? ''];
   const [role, other] = places.map((k) => roleOfPlace(map, k));
-  // From an end to the bar beside it lies no cable.
+  // From an end to the bar beside it lies no cable, nor from one end to another at a point of the circuit.
   const [at, to] = places.map((k) => pointOfPlace(map, k));
-  if (role !== other || (at === to && places.some((k) => parsePlace(k)?.at !== 'end'))) return null;
+  if (role !== other || (at === to && (findPoint(map, at ?? '')?.kind !== 'board' || places.some((k) => parsePlace(k)?.at !== 'end')))) return null;
   const here = (k: string): Section[] => {
     const [section, point] = [findSection(map, sectionOfPlace(map, k)), findPoint(map, pointOfPlace(map, k))];
     return section ? [section] : point && point.kind !== 'board' ? endsAtPoint(map, point.id).map((e) => e.section) : [];
