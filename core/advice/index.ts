@@ -5,7 +5,7 @@ export type { Advice, ClearedView, Explanation, Fit, LastChange, Outcome, StepVi
 export type { Help } from './help';
 export { drawKey } from './draw';
 export { ENOUGH } from './enough';
-export { leaksBeyond } from './leakBeyond';
+export { leakNotFound, leaksBeyond } from './leakBeyond';
 export type { LookView } from './look';
 export { hazardOf, type HazardKind, type HazardView } from './hazards';
 export { understand } from './understand';

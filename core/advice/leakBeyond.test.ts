@@ -1,6 +1,7 @@
 import { circuitOfWay } from '../installation';
 import { draft, drawn } from '../installation/fixtures/drafted';
-import { leaksBeyond, type SuspectView } from '.';
+import { deriveJob, type EventBody, type JobEvent, type JobView } from '../job';
+import { leakNotFound, leaksBeyond, type SuspectView } from '.';
 
 const map = drawn(drawn(draft('5 ways, RCBOs on 1 to 5'), 'w2', 'radial, 4'), 'w4', 'radial, 3');
 const at = (way: string, n: number): string => circuitOfWay(map, way).points[n]?.id ?? '';
@@ -16,4 +17,16 @@ test('volts on an earth that is broken are from something that leaks beyond the 
 test('volts on another way, or a conductor that is no earth, say nothing of that', () => {
   expect(leaksBeyond(read(`${at('w4', 1)}/f1:E`), broken(['E']))).toBe(false);
   expect(leaksBeyond(read(`${at('w2', 3)}/f1:E`), broken(['N']))).toBe(false);
+});
+
+test('an earth that was mended with volts on it: what leaks to it is owed until line to earth was read there', () => {
+  const job = (...more: readonly EventBody[]): JobView => deriveJob([{ type: 'created', name: 'x', agreedMin: 60 }, { type: 'drafted', phrase: '5 ways', map }, ...more].map((e, i) => ({ ...e, id: `e${i}`, at: i * 60_000 }) as JobEvent), 1e8);
+  const volts = (volt: number): EventBody => ({ type: 'liveRead', test: { kind: 'voltage', from: `${at('w2', 3)}/f1:N`, to: `${at('w2', 3)}/f1:E`, volt, meter: 'low' } });
+  const mended: EventBody = { type: 'mended', suspect: `open ${cable}:E`, place: cable, how: 'replaced', text: '', explains: 'no' };
+  const read = (from: string, way: 2 | 4): EventBody => ({ type: 'read', probe: { fn: 'insulation', from: [`p0:${from}${way}`], to: ['p0:E'] }, displayed: { ohm: 3000 }, unit: 'MΩ', conditions: [], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null });
+  expect(leakNotFound(job(volts(152), mended))).toBe(cable);
+  expect(leakNotFound(job(volts(152), mended, read('N', 2), read('W', 4)))).toBe(cable);
+  expect(leakNotFound(job(volts(152), mended, read('W', 2)))).toBeNull();
+  expect(leakNotFound(job(volts(1), mended))).toBeNull();
+  expect(leakNotFound(job(volts(152)))).toBeNull();
 });

@@ -8,7 +8,7 @@ import { PutBackRow } from '@/features/trace/StateSheet';
 import { useProfile } from '@/features/settings/useProfile';
 import { ReadingPad } from '@/features/trace/ReadingPad';
 import { useTheme } from '@/theme';
-import type { HazardView, SuspectView } from '@core/advice';
+import { leakNotFound, type HazardView, type SuspectView } from '@core/advice';
 import { formatShare } from '@core/units';
 import { boardOf } from '@core/installation';
 import { FAILS, firstDo, loadsToTakeOut, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, retestResults, unitOf, type FigureRetest, type RetestResult } from '@core/retest';
@@ -75,6 +75,7 @@ export function RightScreen() {
     </View>
   );
   const hazards = advice?.hazards ?? [];
+  const leaks = leakNotFound(view) !== null;
   const canClose = list.filter((i) => i.kind !== 'lock').every((i) => view.leftSafe.some((l) => l.item === i.item));
   return (
     <JobFrame stage="right">
@@ -85,7 +86,8 @@ export function RightScreen() {
         {found.map(toMend)}
         {failed && !found.length ? <Words bold testID="still-wrong">A retest is not met: something is still wrong. No single place stands out yet; Trace goes on from what was read.</Words> : null}
         {failed && !found.length ? <Button label="Go on in Trace" onPress={() => router.replace(`/job/${file.id}/trace`)} testID="back-to-trace" /> : null}
-        {found.length || failed ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' || advice?.verdict.says === 'enough' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
+        {leaks ? <Caution testID="leak-owed">Volts were read on the earth that was mended: something leaks to it, and is not found yet. Before power, read L–E and N–E there with the loads in.</Caution> : null}
+        {found.length || failed || leaks ? null : <Words colour="soft">{view.mends.length ? 'Nothing else stands out.' : advice?.verdict.says === 'sound' || advice?.verdict.says === 'enough' ? 'Nothing was found.' : 'No suspect stands out yet. Trace first.'}</Words>}
         {possible.length ? <Label>Not found, but still possible</Label> : null}
         {possible.map(toMend)}
 
