@@ -53,3 +53,10 @@ test('a lamp is left out, an appliance unplugged and marked', () => {
   const ring = draft('ring, 4');
   expect(asideGuide(ring, `${ring.points.find((p) => p.kind === 'outlet')?.id ?? ''}.plug`)).toMatch(/unplugged and mark it/);
 });
+
+test('what hangs behind switches is read again between the conductors that the complaint is about', () => {
+  const map = draft('6 ways, RCD on 1 to 6');
+  const guide = (complaint: 'rcd trips' | 'mcb trips'): string => enoughGuide(map, complaint, { share: 0.9, minutes: null });
+  expect(guide('mcb trips')).toMatch(/read L–N and L–E again/);
+  expect(guide('rcd trips')).toMatch(/read L–E again/);
+});

@@ -86,17 +86,18 @@ const chanceLeft = (complaint: Complaint | null, fine: number, mended = false): 
 export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {
   const left = firstCapital(chanceLeft(complaint, share));
   const more = typeof minutes === 'number' ? `To be surer takes some ${formatMinutes(minutes)} more.` : 'No reading in reach tells more.';
-  return `${left} ${more}${hidden(map, on) ? ` ${BEHIND_SWITCHES}.` : ''} ${isFelt(complaint) ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
+  return `${left} ${more}${hidden(map, on) ? ` ${behindSwitches(complaint)}.` : ''} ${isFelt(complaint) ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
 }
 
-const BEHIND_SWITCHES = 'What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read L–E again';
+/** What hangs behind switches is read between the conductors that the complaint is about. */
+const behindSwitches = (complaint: Complaint | null): string => `What hangs behind a switch that was off was not reached: switch everything on, two-way switches once each way, and read ${complaint === 'mcb trips' ? 'L–N and L–E' : 'L–E'} again`;
 /** May a switch that stood off have kept something from the leads? */
 const hidden = (map: Installation, on: readonly string[]): boolean => map.points.some((p) => (p.kind === 'undrawn' && !on.includes(p.id)) || (p.kind !== 'board' && p.kind !== 'subboard' && p.elements.some((e) => e.kind === 'switch')));
 
 /** What "nothing wrong" rests on, and what it does not reach: behind a switch that was off no reading of the line goes on. */
 export function soundGuide(map: Installation, complaint: Complaint | null, on: readonly string[] = []): string {
   const reach = hidden(map, on)
-    ? `. ${BEHIND_SWITCHES}`
+    ? `. ${behindSwitches(complaint)}`
     : isFelt(complaint) ? ', and what was not read would hardly cause what was complained of' : '; what was not read is not proved';
   return `With everything joined as recorded, every reading is as it should be${reach}. It may come back: what comes and goes is read while it is there. The board’s own terminals are only proved when all is rejoined.`;
 }

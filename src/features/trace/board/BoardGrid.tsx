@@ -44,7 +44,7 @@ export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottom
       {bars.map((b) => (
         <View key={b.name} style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1.5, borderTopColor: colour.edge, minHeight: 58 }}>
           <Words bold style={{ flex: 1 }}>{b.name}</Words>
-          <GridCell cell={b.cell} label={`${b.name} to earth`} onPress={() => onCell(b.cell.probe)} testID={`bar-${b.name}`} />
+          <GridCell cell={b.cell} loadsIn={false} label={`${b.name} to earth`} onPress={() => onCell(b.cell.probe)} testID={`bar-${b.name}`} />
         </View>
       ))}
       <Button label="Before a board change" small kind="quiet" onPress={onChange} testID="before-change" />
@@ -77,13 +77,18 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
           <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : plateWords(row.device)}</Words>
         </View>
       </Pressable>
-      {row.cells.map((c) => <GridCell key={c.pair} cell={c} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}
+      {row.cells.map((c) => <GridCell key={c.pair} cell={c} loadsIn={row.loadsIn} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}
     </View>
   );
 }
 
+/** Ohms below which no load is: what reads so between line and neutral is a short. */
+const SHORT_OHM = 2;
+/** "> 999 MΩ" keeps clear of its frame. */
+const sizeOf = (figure: string): number => (figure.length > 7 ? 12.5 : 14);
+
 /** The reading short enough for a cell; what was read in another state of the work is struck through with its own frame. */
-function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string; onPress: () => void; testID: string }) {
+function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loadsIn: boolean; label: string; onPress: () => void; testID: string }) {
   const { colour } = useTheme();
   const r = cell.reading?.event;
   const ohms = cell.ohms?.reading.event;
@@ -97,12 +102,15 @@ function GridCell({ cell, label, onPress, testID }: { cell: Cell; label: string;
     );
   const fresh = (r !== undefined && !cell.stale) || cell.ohms?.stale === false;
   const first = r ?? ohms;
-  const low = first !== undefined && 'ohm' in first.displayed && first.displayed.ohm < 1e6;
+  // Between line and neutral loads read low, as they should; a short is lower, and shows in ohms.
+  const acrossLoads = cell.pair === 'LN' && loadsIn;
+  const told = acrossLoads ? ohms : first;
+  const low = told !== undefined && 'ohm' in told.displayed && told.displayed.ohm < (acrossLoads ? SHORT_OHM : 1e6);
   return (
     <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || 'not read'}`} onPress={onPress} testID={testID}
       style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
-      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
-      {text2 ? <Words at="small" figure colour={cell.ohms?.stale ? 'soft' : 'ink'} align="center" style={{ fontSize: 14, lineHeight: 17 }}>{text2}</Words> : null}
+      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text), lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
+      {text2 ? <Words at="small" figure colour={cell.ohms?.stale ? 'soft' : 'ink'} align="center" style={{ fontSize: sizeOf(text2), lineHeight: 17 }}>{text2}</Words> : null}
       {cell.stale || (cell.ohms?.stale && !r) ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}
     </Pressable>
   );
