@@ -63,7 +63,7 @@ export function potteryBoards(): Scenario[] {
   add(
     'pottery-kiln-leakage', 'Kiln room board', 52, '6 ways, RCD on 1 to 5', ['Kiln control', 'Kiln drive', 'Exhaust fan', 'Glaze mixer', 'Test sockets', 'Spare'],
     [{ kind: 'leaky', point: 'c1', load: 'loads', mA: 5.2 }, { kind: 'leaky', point: 'c2', load: 'loads', mA: 7.4 }, { kind: 'leaky', point: 'c3', load: 'loads', mA: 6.1 }, { kind: 'leaky', point: 'c4', load: 'loads', mA: 2.3 }],
-    asked('rcd trips', 'Goes at odd times in a firing. Insulation was tested good twice.'), { 'Kiln drive': { loadClass: 'electronic' }, 'Exhaust fan': { loadClass: 'winding', ohm: 40 } },
+    asked('rcd trips', 'Trips at odd times in a firing. Insulation was tested good twice.'), { 'Kiln drive': { loadClass: 'electronic' }, 'Exhaust fan': { loadClass: 'winding', ohm: 40 } },
   );
   add(
     'pottery-early-device', 'Office board', 8, '5 ways, RCD on 1 to 5', ['Office sockets', 'Office lights', 'Copier', 'Server shelf', 'Heater'],
@@ -76,11 +76,11 @@ export function potteryBoards(): Scenario[] {
   const named = (map: Installation, name: string): string => map.points.find((p) => p.name === name)?.id ?? '';
   jobs.push({
     id: 'pottery-kiln-element', name: 'Firing room board', seed: 45, phrase: '6 ways, three phase, 3-pole on 4', map: kilnRoom,
-    faults: [{ kind: 'element', point: named(kilnRoom, 'Kiln'), element: 'load2', ohm: 'open' }], asked: asked('dead', 'The kiln takes two hours longer to come up than last year, and stalls at 900 °C. No device goes.', { works: true }),
+    faults: [{ kind: 'element', point: named(kilnRoom, 'Kiln'), element: 'load2', ohm: 'open' }], asked: asked('dead', 'The kiln takes two hours longer to come up than last year, and stalls at 900 °C. No device trips.', { works: true }),
   });
   jobs.push({
     id: 'pottery-steam', name: 'Glaze kiln board', seed: 23, phrase: '5 ways, RCD on 1 to 5', map: hood,
-    faults: [{ kind: 'pointContact', point: named(hood, 'Hood lamp'), terminals: ['L', 'E'], ohm: 8400 }], asked: asked('rcd trips', 'Goes an hour into a firing, when the hood steams. Dry again by the morning.', { wet: true, works: true }),
+    faults: [{ kind: 'pointContact', point: named(hood, 'Hood lamp'), terminals: ['L', 'E'], ohm: 8400 }], asked: asked('rcd trips', 'Trips an hour into a firing, when the hood steams. Dry again by the morning.', { wet: true, works: true }),
   });
   return jobs.map((j) => ({ ...j, agreedMin: j.agreedMin ?? 90, cantReach: [] }));
 }

@@ -137,7 +137,7 @@ function Banners() {
   const { keeping, lock, file, takeOver, waiting, dropWaiting, saveAgain, failed, view } = useJob();
   return (
     <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !failed && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
-      {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal)} /> : null}
+      {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal, view.secured !== null)} /> : null}
       {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action={waiting ? undefined : 'Take over here'} onAction={takeOver} /> : null}
       {lock === 'reading' && waiting ? (
         <View style={{ gap: 6 }}>

@@ -85,7 +85,7 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
 /** Ohms below which no load is: what reads so between line and neutral is a short. */
 const SHORT_OHM = 2;
 /** "> 999 MΩ" keeps clear of its frame. */
-const sizeOf = (figure: string): number => (figure.length > 7 ? 12.5 : 14);
+const sizeOf = (figure: string): number => (figure.length > 7 ? 12.5 : figure.length > 6 ? 13 : 14);
 
 /** The reading short enough for a cell; what was read in another state of the work is struck through with its own frame. */
 function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loadsIn: boolean; label: string; onPress: () => void; testID: string }) {
