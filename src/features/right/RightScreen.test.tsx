@@ -151,3 +151,10 @@ test('a sound circuit says that nothing was found', async () => {
   await renderJob(job, <RightScreen />);
   expect(screen.queryByText(/^not found, but still possible$/i)).toBeNull();
 });
+
+test('an earth that had volts on it is mended: what leaks to it is still owed, and “nothing else” is not said', async () => {
+  const job = new JobMaker('radial, 3').add({ type: 'liveRead', test: { kind: 'voltage', from: 'p3/f1:N', to: 'p3/f1:E', volt: 152, meter: 'low' } }).dead().add({ type: 'mended', suspect: 'open s2:E', place: 's2', how: 'replaced', text: '', explains: 'no' });
+  await renderJob(job, <RightScreen />);
+  expect(screen.getByTestId('leak-owed').textContent).toMatch(/something leaks to it, and is not found yet/);
+  expect(screen.queryByText('Nothing else stands out.')).toBeNull();
+});
