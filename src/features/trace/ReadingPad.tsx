@@ -175,8 +175,8 @@ function echo(ohm: number, probe: Probe, map: Installation, csa: number | null):
   const wide = most >= 1.2 * least;
   const size = wide ? `${formatOhm(least)} to ${formatOhm(most)}` : said;
   const { digits } = meter.insulation;
-  // A meter may be a few digits off besides: where that reaches down to nothing, only ohms tell it from a dead short.
-  const orLess = ohm <= 2 * half * (digits + 0.5) ? `; ${digits} digits off it is nothing: read ohms` : '';
+  // A meter may be some digits off besides: where that reaches down to nothing, only ohms tell it from a dead short.
+  const orLess = ohm <= 2 * half * (digits + 0.5) ? '; may be a short: read ohms' : '';
   const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(map, k));
   if (roles.every((r) => r === 'N' || r === 'E')) return `${size}${orLess}`;
   const volt = map.nominalVolt;
