@@ -166,9 +166,9 @@ export class Advisor {
     const { view, map, engine, belief, observations } = now;
     const steps = plan(engine, belief, observations, situationOf(view), { costs: this.costs, mostProbes: 3, rejected: new Set(view.notNow), keep: 40 });
     const safety = safetyOf(view);
-    const seen = (s: Step): StepView => stepView(now, s, safety, earthDoubt);
-    const best = telling(distinct(map, steps), seen);
-    const first = this.coversOn(now, best).map(seen);
+    const asView = (s: Step): StepView => stepView(now, s, safety, earthDoubt);
+    const best = telling(distinct(map, steps), asView);
+    const first = this.coversOn(now, best).map(asView);
     const views = [...first, ...best.filter((v) => first.every((f) => f.key !== v.key))].slice(0, SHOWN);
     const checked = this.checking(now, verdict, earthDoubt);
     return checked ? [checked, ...views.filter((v) => v.key !== checked.key).slice(0, 2)] : views;

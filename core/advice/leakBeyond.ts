@@ -4,12 +4,19 @@ import { liveMetalOf, type JobView } from '../job';
 import type { SuspectView } from './types';
 
 /** An earth that is broken has no volts and gives no shock by itself: where it did, something leaks to it beyond the break. */
-export function leaksBeyond({ map, liveMetal }: Pick<JobView, 'map' | 'liveMetal'>, s: Pick<SuspectView, 'kind' | 'place' | 'conductors' | 'explains'>): boolean {
+export function leaksBeyond(view: Pick<JobView, 'map' | 'liveReadings' | 'epoch'>, s: Pick<SuspectView, 'kind' | 'place' | 'conductors' | 'explains'>): boolean {
   if (s.explains.says !== 'not asked' && s.explains.code === 'explains.unearthed') return true;
-  if (!map || !liveMetal || !isLostEarth(s)) return false;
+  return isLostEarth(s) && hadVolts(view.map, s.place, view.liveReadings.filter((r) => r.epoch === view.epoch));
+}
+
+/** Was the earth of a circuit live under load? What a multimeter of megohms shows on an earth that floats may be picked up, and nothing leaks. */
+function hadVolts(map: JobView['map'], place: string, readings: JobView['liveReadings']): boolean {
+  const loaded = readings.filter(({ event: { test } }) => test.kind === 'voltage' && test.meter === 'low');
+  const lifted = liveMetalOf(map, loaded.map((r) => ({ ...r, epoch: 0 })), [], 0, 0);
+  if (!map || !lifted) return false;
   const circuits = circuitsOf(map);
-  const own = circuits.get(s.place.split('.')[0] ?? '');
-  return own !== undefined && circuits.get(pointOfPlace(map, liveMetal.place)) === own;
+  const own = circuits.get(place.split('.')[0] ?? '');
+  return own !== undefined && circuits.get(pointOfPlace(map, lifted.place)) === own;
 }
 
 const isLostEarth = (s: Pick<SuspectView, 'kind' | 'conductors'>): boolean => (isBreak(s) || s.kind === 'face') && s.conductors.join() === 'E';
@@ -22,8 +29,7 @@ export function leakNotFound({ map, mends, liveReadings, readings }: Pick<JobVie
   const suspects = new Map(suspectsOf(map).map((s) => [s.id, s]));
   const owed = mends.find(({ event: { suspect, place, at } }) => {
     const s = suspects.get(suspect);
-    const lifted = liveMetalOf(map, liveReadings.filter((r) => r.event.at <= at).map((r) => ({ ...r, epoch: 0 })), [], 0, 0);
-    if (!s || !isLostEarth(s) || !lifted || circuits.get(pointOfPlace(map, lifted.place)) !== circuitOf(place)) return false;
+    if (!s || !isLostEarth(s) || !hadVolts(map, place, liveReadings.filter((r) => r.event.at <= at))) return false;
     return !readings.some(({ event, struck }) => {
       const places = [...event.probe.from, ...event.probe.to];
       const roles = places.map((k) => roleOfPlace(map, k));

@@ -1,13 +1,13 @@
 import { engineGiven, ohmOfCell, type Belief, type BeliefEngine, type Observation } from '../belief';
 import { actsIn, type Suspect } from '../faults';
 import { parsePlace, type Installation } from '../installation';
-import { placeNames, shareByPlace } from '../planning';
+import { shareByPlace } from '../planning';
 import type { WorkState } from '../workstate';
 import { feels } from './facts';
 import { bestCell } from './now';
 import { SURE } from './verdict';
 
-/** Chance that something recorded as done was not done, or was done to another conductor (field guide, section 5: the state is often not as believed). */
+/** Chance that something recorded as done was not done, or was done to another conductor (field guide, section 4: the state is often not as believed). */
 const NOT_DONE = 0.02;
 /** Acts that are looked into, the last first; and the share below which a doubt moves nothing. */
 const MOST_ACTS = 6;
@@ -29,9 +29,7 @@ export function recordDoubts(map: Installation, engine: BeliefEngine, belief: Be
   const [leader] = shareByPlace(map, engine.suspects, belief);
   const named = leader !== undefined && leader.share >= SURE && leader.place !== 'unknown' && leader.place !== 'sound' && !leader.place.startsWith('state ');
   const acts = engine.suspects.flatMap((s, i) => (stillOnRecord(s, state) && (named || readAcross(s, observations)) && observations.some((o) => feels(engine, o, i)) ? [{ s, i }] : []));
-  const name = placeNames(map);
-  const placeOf = (i: number): string => name(engine.suspects[i]?.place ?? '');
-  const shareAt = (b: Belief, place: string): number => b.suspectShare.reduce((sum, x, i) => (placeOf(i) === place ? sum + x : sum), 0);
+  const shareAt = (b: Belief, place: string): number => shareByPlace(map, engine.suspects, b).find((p) => p.place === place)?.share ?? 0;
   const doubts = acts.slice(-MOST_ACTS).map(({ s, i }) => {
     const c = bestCell(belief, i);
     const given = engineGiven(engine, s, ohmOfCell(belief, c), belief.d[c] as number);

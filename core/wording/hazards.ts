@@ -22,7 +22,7 @@ export function clearedWords(map: Installation, c: Pick<ClearedView, 'place' | '
 export function liveMetalWords(map: Installation, { place, volt, toNeutral }: NonNullable<JobView['liveMetal']>, off = false): string {
   const figure = `${Math.round(volt)} V`;
   const where = pointName(map, pointOfPlace(map, place) || place);
-  const found = toNeutral ? `${figure} between N and E at ${where}: one of them ${off ? 'was' : 'is'} live, and if it ${off ? 'was' : 'is'} E, so ${off ? 'was' : 'is'} all metal on it.` : `${figure} on ${metalName(place) ?? `the metal of ${where}`}.`;
+  const found = toNeutral ? `${figure} between N and E at ${where}: one of them may ${off ? 'have been' : 'be'} live, and if it ${off ? 'was' : 'is'} E, so ${off ? 'was' : 'is'} all metal on it.` : `${figure} on ${metalName(place) ?? `the metal of ${where}`}.`;
   if (off) return `${found} It is off and locked now: what made it live is found before power.`;
   return `${found} Keep people off it, switch off the way that feeds it or the supply, and prove it dead${toNeutral ? ' to an earth of its own' : ''}.`;
 }

@@ -109,8 +109,8 @@ function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loads
   return (
     <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || 'not read'}`} onPress={onPress} testID={testID}
       style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
-      <Words at="small" figure={text !== ''} bold={low} colour={cell.stale ? 'soft' : low ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text), lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
-      {text2 ? <Words at="small" figure colour={cell.ohms?.stale ? 'soft' : 'ink'} align="center" style={{ fontSize: sizeOf(text2), lineHeight: 17 }}>{text2}</Words> : null}
+      <Words at="small" figure={text !== ''} bold={low && told === r} colour={cell.stale ? 'soft' : low && told === r ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text), lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
+      {text2 ? <Words at="small" figure bold={low && told === ohms} colour={cell.ohms?.stale ? 'soft' : low && told === ohms ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text2), lineHeight: 17 }}>{text2}</Words> : null}
       {cell.stale || (cell.ohms?.stale && !r) ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}
     </Pressable>
   );
