@@ -5,6 +5,7 @@ import { planPhysics, type Physics } from '../network';
 import { probeKey, respond, type Answers, type Probe, type Response } from '../probes';
 import { instrumentSdOhm, meter, STEADY_SD, toY, type Displayed } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
+import { Course } from './course';
 import { cellsOf, ohmOfT, type Cells } from './cells';
 import { Estimates } from './estimates';
 import { CellWork } from './cellWork';
@@ -319,8 +320,9 @@ export class BeliefEngine {
       alike.share(e);
       return work.misfits(e.logWeight.reduce((m, w, c) => (w > (e.logWeight[m] as number) && !this.isUnknown(c) ? c : m), 0), e);
     };
-    let best = -Infinity;
     if (groups.every((g) => g.above)) return inTheLikeliest();
+    const course = new Course(this, groups);
+    const behind: number[] = [];
     // The likeliest first: what is hopelessly behind them is not weighed to the end.
     const worth = (c: number): number => (e.logWeight[c] as number) + (e.hope[c] as number);
     for (const c of [0, ...[...weighed].sort((x, y) => worth(y) - worth(x))]) {
@@ -328,13 +330,16 @@ export class BeliefEngine {
       if (this.isUnknown(c)) continue;
       // Nothing wrong but the plan is weighed in full: no reading by itself shows that one cable is longer than drawn.
       if (c !== 0 && worth(c) < top - within) left.push(c);
+      else if (c !== 0 && course.isHopeless(c)) behind.push(c);
       else {
-        e.logWeight[c] = prior + work.evidence(c, e, best - prior, kept.get(c));
-        best = Math.max(best, e.logWeight[c]);
+        const evidence = work.evidence(c, e, course.best - prior, kept.get(c));
+        course.weighed(c, evidence, work.reach);
+        e.logWeight[c] = prior + evidence;
       }
     }
+    for (const c of behind) e.logWeight[c] = course.weightBehind(c);
     // What was left out keeps its distance: the two sums differ by what all cells share.
-    for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + best - top;
+    for (const c of left) e.logWeight[c] = (e.logWeight[c] as number) + course.best - top;
     return inTheLikeliest();
   }
 

@@ -53,8 +53,8 @@ export class Correlated extends Assembly {
   private readonly bestPasses: Uint8Array;
   /** 1 for the parts of the cell in hand, and their readings. */
   private readonly inHand: Uint8Array;
-  /** So far behind the best, in ln, the cell in hand need not be weighed further than it was. */
-  private reach: Weighed['reach'] = IN_FULL;
+  /** So far behind the best, in ln, the cell weighed last need not be weighed further than it was. */
+  reach: Weighed['reach'] = IN_FULL;
 
   constructor(
     engine: BeliefEngine,
@@ -107,6 +107,7 @@ export class Correlated extends Assembly {
     const of = nameOfReadings(this.groups, this.rows);
     if (kept?.weighed?.of === of && isDeepEnough(kept.weighed, best0 - rest)) {
       standAgain(e, c, kept.weighed, e.logWeight[c] as number);
+      this.reach = kept.weighed.reach;
       if (kept.weighed.evidence + rest > best0) this.leads(kept.weighed.passed);
       return kept.weighed.evidence + rest;
     }

@@ -35,6 +35,18 @@ export interface Kept {
 /** Some readings in the sound circuit: ln of their evidence, what is far off on the plan for them, what that evidence gains where slopes are drawn there, on the drawing's, and which of them, by their order, do not count then. */
 export interface SoundPart { readonly worth: number; readonly apart: readonly number[]; readonly gained: number; readonly passed: readonly number[] }
 
+/** What the cells were worth with some readings. */
+export interface Weighing {
+  /** The readings, by their names. */
+  readonly readings: ReadonlySet<string>;
+  /** ln evidence by cell, or what it is at the most; not a number where nothing is known. */
+  readonly evidence: Float64Array;
+  /** So far behind the best, in ln, a cell need not be weighed further than it was. */
+  readonly reach: Float64Array;
+}
+
+/** Weighings that are kept: the one before the last reading is gone on from. */
+const KEPT_WEIGHINGS = 4;
 /** Entries of one generation: what is not asked for through two of them is forgotten. */
 const GENERATION = 40_000;
 /** Readings, each with what it refers to, that are told apart before all is forgotten. */
@@ -49,6 +61,7 @@ export class Memory {
   readonly soundParts = new Map<string, SoundPart>();
   private readonly seen = new Map<string, Int8Array>();
   private readonly answers = new Map<number, Float64Array>();
+  private weighings: readonly Weighing[] = [];
 
   /** A number for a reading as the sums take it: the same wherever it is the same. `others`: the readings that it refers to. */
   numberOf(g: Omit<Group, 'number'>, others: readonly Group[]): number {
@@ -65,6 +78,7 @@ export class Memory {
   /** No number is given twice: what is still in hand stays what it is. */
   private forget(): void {
     for (const map of [this.numbers, this.now, this.before, this.soundParts, this.seen, this.answers]) map.clear();
+    this.weighings = [];
   }
 
   /** What is known of a cell with just these readings, by their name; to be filled. */
@@ -76,6 +90,16 @@ export class Memory {
     if (this.now.size >= GENERATION) [this.before, this.now] = [this.now, new Map<string, Kept>()];
     this.now.set(key, kept);
     return kept;
+  }
+
+  weighed(weighing: Weighing): void {
+    this.weighings = [weighing, ...this.weighings].slice(0, KEPT_WEIGHINGS);
+  }
+
+  /** The fullest weighing of which every reading is among these. */
+  weighedBefore(readings: ReadonlySet<string>): Weighing | null {
+    const within = this.weighings.filter((w) => w.readings.size > 0 && [...w.readings].every((n) => readings.has(n)));
+    return within.reduce<Weighing | null>((most, w) => (most === null || w.readings.size > most.readings.size ? w : most), null);
   }
 
   /** By cell, the name of what it answers to a reading; not a number where nobody asked yet. */

@@ -329,7 +329,7 @@ function bridgedBreaks(installation: Installation): Draft[] {
   });
 }
 
-const TOUCHES_METAL: ReadonlySet<string> = new Set(['outlet', 'lamp', 'fixed']);
+const TOUCHES_METAL: ReadonlySet<string> = new Set(['outlet', 'lamp', 'fixed', 'switch']);
 
 /** What a load that nobody stated may show a dead test: a heater's few ohms to the filter of a power supply. */
 const ANY_LOAD_OHM: readonly [number, number] = [5, 3e6];
