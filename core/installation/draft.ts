@@ -1,6 +1,7 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
 import { cpcBesideMm2, loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
+import { Metres } from '../units';
 import { splitNames, withNames } from './names';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
 
@@ -119,7 +120,7 @@ function checkWish(wish: Wish): Result<Wish> {
   if (all > MOST_POINTS) return fail(issue('draft.tooMany', [], { points: all, most: MOST_POINTS }));
   const cables = wish.points + (wish.shape === 'ring' ? 1 : 0) + (wish.switchAt === null ? 0 : wish.twoWay ? 2 : 1);
   if (wish.lengthsM && (wish.loopIn || wish.lengthsM.length !== cables)) return fail(issue('draft.lengths', [], { points: wish.lengthsM.length, sections: cables }));
-  if (wish.lengthsM?.some((m) => !(m > 0 && m <= 2000))) return fail(issue('draft.lengthRange'));
+  if (wish.lengthsM?.some((m) => !Metres.safeParse(m).success)) return fail(issue('draft.lengthRange'));
   if (wish.csaMm2 && [wish.csaMm2.line, wish.csaMm2.earth ?? 1].some((a) => !(a >= 0.5 && a <= 400))) return fail(issue('draft.csaRange'));
   for (const b of wish.branches) if (b.at < 1 || b.at > wish.points) return fail(issue('draft.noSuchPoint', [], { at: b.at, points: wish.points }));
   if (wish.switchAt !== null && (wish.switchAt < 1 || wish.switchAt > wish.points)) return fail(issue('draft.noSuchPoint', [], { at: wish.switchAt, points: wish.points }));

@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
+import { Ampere, LEAST_M, MOST_M, ResidualMa, SomeOhm, Watt } from '../units';
 import { checkInstallation } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
@@ -35,7 +36,7 @@ export type MapEdit =
   | { readonly edit: 'drawLump'; readonly point: string; readonly phrase: string }
   | { readonly edit: 'setLabel'; readonly way: string; readonly label: string };
 
-export const MOST_LENGTH_M = 2000;
+export const MOST_LENGTH_M = MOST_M;
 
 export function editMap(map: Installation, e: MapEdit): Result<Installation> {
   const edited = apply(map, e);
@@ -104,7 +105,7 @@ export const MOST_METAL_OHM = 1000;
 
 /** Metalwork that leads to earth beside the CPC, in ohms; null where there is none. */
 function setMetal(map: Installation, id: string, ohm: number | null): Result<Installation> {
-  if (ohm !== null && !(ohm > 0 && ohm <= MOST_METAL_OHM)) return fail(issue('map.metal', ['points', id], { ohm: Number.isFinite(ohm) ? ohm : 'nothing', most: MOST_METAL_OHM }));
+  if (ohm !== null && !(SomeOhm.safeParse(ohm).success && ohm <= MOST_METAL_OHM)) return fail(issue('map.metal', ['points', id], { ohm: Number.isFinite(ohm) ? ohm : 'nothing', most: MOST_METAL_OHM }));
   return onPoint(map, id, ({ metalOhm: _, ...p }) => (ohm === null ? (p) : { ...p, metalOhm: ohm }));
 }
 
@@ -112,7 +113,7 @@ export const MOST_WATT = 100_000;
 
 /** What a point uses, in watts as its plate says: U² ÷ P ohms, shared between the lines where there are three. */
 function setLoad(map: Installation, id: string, watt: number, loadClass: Load['loadClass']): Result<Installation> {
-  if (!Number.isFinite(watt) || watt <= 0 || watt > MOST_WATT) return fail(issue('map.watt', ['points', id], { watt: Number.isFinite(watt) ? watt : 'nothing', most: MOST_WATT }));
+  if (!Watt.safeParse(watt).success || watt > MOST_WATT) return fail(issue('map.watt', ['points', id], { watt: Number.isFinite(watt) ? watt : 'nothing', most: MOST_WATT }));
   return onPoint(map, id, (p) => {
     const there = loadsOf(p).length > 0;
     const fresh: Point = { ...p, elements: [...p.elements, { kind: 'load', id: 'load', name: p.kind === 'fixed' ? 'element' : 'load', a: 'L', b: 'N', loadClass, ohm: 1, unplugs: p.kind !== 'fixed' }] };
@@ -132,7 +133,7 @@ function setKind(map: Installation, id: string, kind: PointKind): Result<Install
 }
 
 function setLength(map: Installation, id: string, lengthM: number, known: boolean): Result<Installation> {
-  if (!Number.isFinite(lengthM) || lengthM <= 0) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
+  if (!Number.isFinite(lengthM) || lengthM < LEAST_M) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
   if (lengthM > MOST_LENGTH_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_LENGTH_M }));
   return onSection(map, id, (s) => ({ ...s, lengthM, lengthKnown: known }));
 }
@@ -151,7 +152,7 @@ function setSurge(map: Installation, fitted: boolean): Result<Installation> {
 
 /** The device of a way. What it opens is wiring: an RCBO's neutral was drafted with it, so only devices that open the same may take its place. */
 function setDevice(map: Installation, way: string, device: Device): Result<Installation> {
-  if (!(device.ratingA > 0) || !Number.isFinite(device.ratingA)) return fail(issue('board.noRating', ['points', way]));
+  if (!Ampere.safeParse(device.ratingA).success) return fail(issue('board.noRating', ['points', way]));
   if (device.kind === 'rcbo' && device.residualMa === null) return fail(issue('board.noResidual', ['points', way]));
   const [hub, id] = way.includes('.') ? (way.split('.') as [string, string]) : [boardOf(map)?.id ?? '', way];
   const takes = (x: InnerElement): x is Extract<InnerElement, { kind: 'way' | 'switch' }> => x.id === id && (x.kind === 'way' || (x.kind === 'switch' && id !== 'main'));
@@ -164,7 +165,7 @@ function setDevice(map: Installation, way: string, device: Device): Result<Insta
 
 /** Rated residual current and type of a device that has one: all its poles, the RCBO of a way, or the main switch. */
 function setResidual(map: Installation, id: string, residualMa: number, type: ResidualType | null): Result<Installation> {
-  if (!(residualMa > 0) || !Number.isFinite(residualMa)) return fail(issue('board.noResidual', ['points', id]));
+  if (!ResidualMa.safeParse(residualMa).success) return fail(issue('board.noResidual', ['points', id]));
   const device = protectionsOf(map).find((d) => d.id === id && d.residualMa !== null);
   if (!device) return fail(issue('map.noPoint', ['points', id]));
   const figures = { residualMa, residualType: type ?? undefined };

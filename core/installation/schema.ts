@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Ampere, Area, Kiloampere, Metres, Milli, Minutes, NominalVolt, ResidualMa, SomeOhm } from '../units';
 
 z.config({ jitless: true });
 
@@ -21,10 +22,10 @@ export type ResidualType = z.infer<typeof ResidualType>;
 export const Device = z.looseObject({
   kind: z.enum(['mcb', 'rcbo', 'fuse']),
   curve: z.enum(['B', 'C', 'D']).nullable(),
-  ratingA: z.number().positive(),
+  ratingA: Ampere,
   /** What it opens; an RCBO that opens line alone leaves its neutral through. */
   opens: z.enum(['line', 'line and neutral']),
-  residualMa: z.number().positive().nullable(),
+  residualMa: ResidualMa.nullable(),
   residualType: ResidualType.optional(),
 });
 export type Device = z.infer<typeof Device>;
@@ -36,7 +37,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
-  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: z.number().positive().optional(), residualType: ResidualType.optional() }),
+  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: ResidualMa.optional(), residualType: ResidualType.optional() }),
   z.looseObject({
     kind: z.literal('load'),
     id,
@@ -45,7 +46,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
     b: id,
     loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']),
     /** Resistance between a and b when cold, in ohms. */
-    ohm: z.number().positive(),
+    ohm: SomeOhm,
     /** Can it be taken out by pulling a plug (or a lamp), without opening the point? */
     unplugs: z.boolean(),
     /** True where nobody said how large it is: `ohm` is then a guess. */
@@ -53,7 +54,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
     /** True where nobody said that there is one: something may be plugged in here. No dead test meets it until it is stated. */
     implied: z.boolean().optional(),
     /** What it loses to earth in normal service, in milliamperes, where it was measured. */
-    leakMa: z.number().nonnegative().optional(),
+    leakMa: Milli.optional(),
   }),
 ]);
 export type InnerElement = z.infer<typeof InnerElement>;
@@ -73,9 +74,9 @@ export const Point = z.looseObject({
   /** What it takes to read here: at a face with the cover on, only opened, or never (a hidden joint, a place nobody reaches). */
   reach: z.enum(['face', 'opened', 'never']),
   /** Minutes more than usual to get there: a ladder, a ceiling, furniture. */
-  extraMin: z.number().nonnegative().optional(),
+  extraMin: Minutes.optional(),
   /** Ohms from its earth to the board's by metalwork that it touches (pipe, frame, structure), beside the CPC; a guess unless measured. */
-  metalOhm: z.number().positive().optional(),
+  metalOhm: SomeOhm.optional(),
   terminals: z.array(Terminal).min(1),
   elements: z.array(InnerElement),
   faces: z.array(Face),
@@ -88,7 +89,7 @@ export const Core = z.looseObject({
   /** Terminal of point A (B) that this core's end lands on. */
   a: id,
   b: id,
-  csaMm2: z.number().positive(),
+  csaMm2: Area,
 });
 export type Core = z.infer<typeof Core>;
 
@@ -97,7 +98,7 @@ export const Section = z.looseObject({
   id,
   a: id,
   b: id,
-  lengthM: z.number().positive().max(2000),
+  lengthM: Metres,
   /** False while the length is a guess (s.d. about 40 %); true: s.d. about 8 %. */
   lengthKnown: z.boolean(),
   /** True where the protective conductor's area was read or stated, not taken as the usual one beside the line. */
@@ -118,14 +119,14 @@ export const arrangements = ['TN-S', 'TN-C-S', 'TT', 'IT'] as const;
 export const Supply = z.looseObject({
   arrangement: z.enum(arrangements).nullable(),
   phases: z.union([z.literal(1), z.literal(3)]),
-  lineOhm: z.number().positive().optional(),
-  neutralOhm: z.number().positive().optional(),
+  lineOhm: SomeOhm.optional(),
+  neutralOhm: SomeOhm.optional(),
   /** Of the earth that comes with the supply, or of the electrode. */
-  earthOhm: z.number().positive().optional(),
+  earthOhm: SomeOhm.optional(),
   /** Main switch: plain, or a residual current device over all. Amperes and milliamperes. */
-  main: z.looseObject({ ratingA: z.number().positive(), residualMa: z.number().positive().nullable(), residualType: ResidualType.optional() }).optional(),
+  main: z.looseObject({ ratingA: Ampere, residualMa: ResidualMa.nullable(), residualType: ResidualType.optional() }).optional(),
   /** What the devices of the board can break, in kiloamperes: the least of them. */
-  breakingKa: z.number().positive().optional(),
+  breakingKa: Kiloampere.optional(),
 });
 export type Supply = z.infer<typeof Supply>;
 
@@ -135,11 +136,11 @@ export const Installation = z.looseObject({
   shape: CircuitShape,
   /** True when the order of the points along the cable is known, not guessed. */
   orderKnown: z.boolean(),
-  nominalVolt: z.number().positive(),
+  nominalVolt: NominalVolt,
   supply: Supply.optional(),
   points: z.array(Point),
   sections: z.array(Section),
   /** Next free number for ids. */
-  nextId: z.number().int().positive(),
+  nextId: z.number().int().min(1).max(1e9),
 });
 export type Installation = z.infer<typeof Installation>;

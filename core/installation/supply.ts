@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
+import { Ampere, Kiloampere, ResidualMa, SomeOhm } from '../units';
 import type { Supply } from './schema';
 
 /** Ohms of the supply up to the board where nobody measured them; `star`: of the source's own electrode. */
@@ -40,8 +41,8 @@ export function withOriginLoops(s: Supply, { earthOhm, neutralOhm }: OriginLoops
 
 /** Figures that cannot be. */
 export function checkSupply(s: Supply): Result<Supply> {
-  const figures = [s.lineOhm, s.neutralOhm, s.earthOhm, s.main?.ratingA, s.main?.residualMa ?? undefined, s.breakingKa];
-  const wrong = figures.find((x) => x !== undefined && !(Number.isFinite(x) && x > 0));
+  const figures = [...[s.lineOhm, s.neutralOhm, s.earthOhm].map((x) => [SomeOhm, x] as const), [Ampere, s.main?.ratingA] as const, [ResidualMa, s.main?.residualMa ?? undefined] as const, [Kiloampere, s.breakingKa] as const];
+  const wrong = figures.find(([may, x]) => x !== undefined && !may.safeParse(x).success)?.[1];
   return wrong === undefined ? ok(s) : fail(issue('supply.figure', ['supply'], { figure: Number.isFinite(wrong) ? wrong : 'nothing' }));
 }
 

@@ -292,15 +292,16 @@ class Fold {
   }
 
   private clock(e: EventOf<'clock'>): void {
-    if (this.clockSince !== null) this.used += (e.at - this.clockSince) / 60000;
+    // A clock that was set back in between has measured nothing.
+    if (this.clockSince !== null) this.used += Math.max(0, e.at - this.clockSince) / 60000;
     this.clockSince = e.run ? e.at : null;
   }
 
   view(now: number): JobView {
     const { map } = this;
     const diary = this.asked.answers.tripsWhen === undefined ? answerOf(patternsOf(this.trips)) : null;
-    if (this.secured && new Date(now).toDateString() !== new Date(this.secured.at).toDateString()) this.lapse();
-    for (const [point, proof] of this.proofs) if (now - proof.at > PROOF_HOLDS_MIN * 60000) this.proofs.delete(point);
+    if (this.secured && (new Date(now).toDateString() !== new Date(this.secured.at).toDateString() || isAhead(this.secured.at, now))) this.lapse();
+    for (const [point, proof] of this.proofs) if (now - proof.at > PROOF_HOLDS_MIN * 60000 || isAhead(proof.at, now)) this.proofs.delete(point);
     const parked = (r: Omit<ReadingView, 'parked'>, i: number): string | null => {
       if (!map) return 'no map yet';
       const gone = [...r.event.probe.from, ...r.event.probe.to].find((k) => !placeExists(map, k));
@@ -318,6 +319,10 @@ class Fold {
     };
   }
 }
+
+/** Clocks of two machines differ by so much, ms. What was done later than now was done by a clock that was wrong: nobody knows when. */
+const CLOCKS_DIFFER_MS = 5 * 60000;
+const isAhead = (at: number, now: number): boolean => at > now + CLOCKS_DIFFER_MS;
 
 /** What was plugged in on a way that was one lump then were all the plugs of its drawing. */
 function plugsRenamed(e: EventOf<'liveRead'>, renamed: (s: WorkState) => WorkState): EventOf<'liveRead'> {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { Area, Metres, Minutes, Ohm, ResidualMa, SomeOhm, Time, Volt, Watt } from '../units';
 import { Device, Installation, ResidualType, Supply } from '../installation';
 import { LiveTest } from '../live';
 import { Probe } from '../probes';
@@ -14,20 +15,20 @@ const MapEditShape = z.discriminatedUnion('edit', [
   z.object({ edit: z.literal('renamePoint'), point: z.string(), name: z.string() }),
   z.object({ edit: z.literal('setReach'), point: z.string(), reach: z.enum(['face', 'opened', 'never']) }),
   z.object({ edit: z.literal('setSurge'), fitted: z.boolean() }),
-  z.object({ edit: z.literal('setMetal'), point: z.string(), ohm: z.number().nullable() }),
-  z.object({ edit: z.literal('setExtra'), point: z.string(), minutes: z.number() }),
+  z.object({ edit: z.literal('setMetal'), point: z.string(), ohm: SomeOhm.nullable() }),
+  z.object({ edit: z.literal('setExtra'), point: z.string(), minutes: Minutes }),
   z.object({ edit: z.literal('setKind'), point: z.string(), kind: z.enum(['board', 'outlet', 'lamp', 'switch', 'joint', 'fixed']) }),
-  z.object({ edit: z.literal('setLength'), section: z.string(), lengthM: z.number(), known: z.boolean() }),
-  z.object({ edit: z.literal('setCsa'), section: z.string(), csaMm2: z.number().positive() }),
-  z.object({ edit: z.literal('setCsaAll'), csaMm2: z.number().positive() }),
+  z.object({ edit: z.literal('setLength'), section: z.string(), lengthM: Metres, known: z.boolean() }),
+  z.object({ edit: z.literal('setCsa'), section: z.string(), csaMm2: Area }),
+  z.object({ edit: z.literal('setCsaAll'), csaMm2: Area }),
   z.object({ edit: z.literal('orderKnown'), known: z.boolean() }),
   z.object({ edit: z.literal('insertPoint'), section: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
   z.object({ edit: z.literal('addBranch'), point: z.string(), kind: z.enum(['outlet', 'lamp', 'switch', 'joint', 'fixed']), name: z.string() }),
   z.object({ edit: z.literal('removePoint'), point: z.string() }),
   z.object({ edit: z.literal('swapPoints'), first: z.string(), second: z.string() }),
-  z.object({ edit: z.literal('setLoad'), point: z.string(), watt: z.number(), loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']) }),
+  z.object({ edit: z.literal('setLoad'), point: z.string(), watt: Watt, loadClass: z.enum(['resistive', 'electronic', 'neon', 'winding', 'arrester']) }),
   z.object({ edit: z.literal('setDevice'), way: z.string(), device: Device }),
-  z.object({ edit: z.literal('setResidual'), device: z.string(), residualMa: z.number(), type: ResidualType.nullable() }),
+  z.object({ edit: z.literal('setResidual'), device: z.string(), residualMa: ResidualMa, type: ResidualType.nullable() }),
   z.object({ edit: z.literal('setSupply'), supply: Supply }),
   z.object({ edit: z.literal('drawCircuit'), way: z.string(), phrase: z.string() }),
   z.object({ edit: z.literal('drawLump'), point: z.string(), phrase: z.string() }),
@@ -35,18 +36,18 @@ const MapEditShape = z.discriminatedUnion('edit', [
 ]);
 
 /** A meter display in ohms, or beyond the top of its range. */
-export const DisplayedValue = z.union([z.object({ ohm: z.number().nonnegative() }), z.object({ above: z.number().positive() })]);
+export const DisplayedValue = z.union([z.object({ ohm: Ohm }), z.object({ above: SomeOhm })]);
 
 /** One voltage of a proving round: between two terminals, or from one to an independent earth ("rod"). */
-export const VoltCheck = z.object({ from: z.string(), to: z.string(), volt: z.number().nonnegative(), bleep: z.boolean() });
+export const VoltCheck = z.object({ from: z.string(), to: z.string(), volt: Volt, bleep: z.boolean() });
 export type VoltCheck = z.infer<typeof VoltCheck>;
 
-const base = { id: z.string().min(1), at: z.number() };
+const base = { id: z.string().min(1), at: Time };
 const on = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) => z.looseObject({ ...base, type: z.literal(type), ...shape });
 
 /** Everything that happens in a job. The list is append-only: what is shown is derived from it. `at`: ms since 1970. */
 export const JobEvent = z.discriminatedUnion('type', [
-  on('created', { name: z.string(), agreedMin: z.number().positive() }),
+  on('created', { name: z.string(), agreedMin: Minutes }),
   on('renamed', { name: z.string() }),
   on('asked', { complaint: Complaint.nullable(), shock: z.boolean(), notes: z.string(), wet: z.boolean().optional(), works: z.boolean().optional() }),
   /** An answer of the interview; null: taken back, or not known. */
@@ -56,7 +57,7 @@ export const JobEvent = z.discriminatedUnion('type', [
   /** A photo that stands beside the job, and what it shows; the last word about it counts. */
   on('photo', { photo: z.string().regex(/^[\w-]{1,60}$/), note: z.string().max(400), gone: z.boolean() }),
   /** A trip out of the customer's diary. `when`: ms since 1970; `hour` on the customer's own clock. */
-  on('trip', { when: z.number(), hour: z.number().int().min(0).max(23), weather: z.enum(['dry', 'wet', 'unknown']), running: z.array(z.string().max(60)).max(20) }),
+  on('trip', { when: Time, hour: z.number().int().min(0).max(23), weather: z.enum(['dry', 'wet', 'unknown']), running: z.array(z.string().max(60)).max(20) }),
   on('drafted', { phrase: z.string(), map: Installation }),
   on('mapEdited', { edit: MapEditShape }),
   on('secured', {
@@ -66,7 +67,7 @@ export const JobEvent = z.discriminatedUnion('type', [
   }),
   on('lapsed', { why: z.enum(['left', 'lock off', 're-energised', 'next day', 'not dead']) }),
   on('proved', { point: z.string(), checks: z.array(VoltCheck), earthPlace: z.string() }),
-  on('notDead', { point: z.string(), from: z.string(), to: z.string(), volt: z.number() }),
+  on('notDead', { point: z.string(), from: z.string(), to: z.string(), volt: Volt }),
   on('leftPoint', { point: z.string() }),
   on('opened', { point: z.string() }),
   on('coverOn', { point: z.string() }),
@@ -87,10 +88,10 @@ export const JobEvent = z.discriminatedUnion('type', [
     probe: Probe, displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']), conditions: z.array(Condition),
     /** The figure as it was typed, in its unit: its digits say how finely it was read. */
     typed: z.string().max(12).optional(),
-    testVolt: z.number().nullable(), unsteady: z.boolean(), climbing: z.boolean(), beforeProof: z.boolean(), retest: z.string().nullable(),
+    testVolt: Volt.nullable(), unsteady: z.boolean(), climbing: z.boolean(), beforeProof: z.boolean(), retest: z.string().nullable(),
   }),
   /** A reading taken before the board was drawn: by the number of its way. It waits for the map. */
-  on('early', { way: z.number().int().min(1), pair: z.enum(['LN', 'LE', 'NE']), displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']) }),
+  on('early', { way: z.number().int().min(1).max(1000), pair: z.enum(['LN', 'LE', 'NE']), displayed: DisplayedValue, unit: z.enum(['Ω', 'kΩ', 'MΩ']) }),
   /** Strikes an event out: a reading that was wrong, or a change of state that never was. */
   on('struck', { target: z.string(), why: z.string() }),
   /** Is a lead at hand that reaches from one point to another? */

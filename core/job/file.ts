@@ -7,7 +7,7 @@ import { JOB_FORMAT, JOB_VERSION, JobFile } from './events';
 export function parseJobFile(text: string): Result<JobFile> {
   let raw: unknown;
   try {
-    raw = JSON.parse(text);
+    raw = JSON.parse(text.replace(/^\uFEFF/, ''));
   } catch {
     return fail(issue('file.notJson', [], { bytes: text.length }));
   }

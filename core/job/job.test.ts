@@ -109,6 +109,19 @@ test('minutes count only while the clock runs', () => {
   expect(view.minutesUsed).toBeCloseTo(15, 6);
 });
 
+test('a clock that was set back takes no minutes away; what was done “later than now” does not count as done', () => {
+  const ran = [...start(), ev({ type: 'clock', run: true }, 60), ev({ type: 'clock', run: false }, 12), ev({ type: 'clock', run: true }, 13), ev({ type: 'clock', run: false }, 20)];
+  expect(deriveJob(ran, at + 21 * 60000).minutesUsed).toBeCloseTo(7, 6);
+  expect(deriveJob([...start(), ev({ type: 'clock', run: true }, 600)], at).minutesUsed).toBe(0);
+  // Proved at 10:00 by a clock that then went back to 9:00: nobody knows how old that is.
+  const safe = [...start(), secured(), proved('p1', 60)];
+  expect(deriveJob(safe, at).proofs.size).toBe(0);
+  expect(deriveJob(safe, at + 61 * 60000).proofs.has('p1')).toBe(true);
+  expect(deriveJob([...start(), secured(60)], at).secured).toBeNull();
+  // The clocks of two machines differ by some minutes.
+  expect(deriveJob([...start(), secured(2), proved('p1', 3)], at).proofs.has('p1')).toBe(true);
+});
+
 test('a job file comes back as it was written, unknown keys included', () => {
   const written = { ...file([...start(), reading(0.3)]), fromTheFuture: { kept: true } };
   const r = parseJobFile(writeJobFile(written));

@@ -108,7 +108,15 @@ function density(shown: number, predicted: number, scale: number, sd: number): n
  * Chance that a suspect makes a device open, at once or within minutes, before anything is read: what it would do with that device closed is not seen then. A
  * device of the board is what its way hangs on; a way that is off drives nothing.
  */
-export function opensFirst(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
+export function opensFirst(installation: Installation, state: WorkState, view: LiveView, { suspect, ohm }: Under): number {
+  // All figures that one test may show are asked for one after another.
+  if (opened?.view !== view || opened.suspect !== suspect || opened.ohm !== ohm) opened = { view, suspect, ohm, chance: chanceToOpen(installation, state, view, { suspect, ohm }) };
+  return opened.chance;
+}
+
+let opened: { readonly view: LiveView; readonly suspect: Suspect; readonly ohm: number; readonly chance: number } | null = null;
+
+function chanceToOpen(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
   const circuit = landingOf(installation, under.suspect.place);
   const way = protectionsOf(installation).find((d) => d.ways[0] === d.id && d.id === circuit.line.replace(/^W/, 'w'));
   if (!way || way.poles.some((k) => state.off.includes(k))) return 0;

@@ -1,22 +1,21 @@
 import { z } from 'zod';
-
-const milli = z.number().nonnegative();
+import { Milli, Ohm, Volt } from '../units';
 
 /** A live test and what it showed. Devices by id ("w3", "G1", "main"); places by key, "ground" for an independent earth, metal that is no point by its name (`metalKey`). */
 export const LiveTest = z.discriminatedUnion('kind', [
   /** A way or device was closed, or, it being on, loads (`plugged`, by `point.element`) were put on it, or switches (`turnedOn`, by `point.element`; of a way that nobody has drawn its point, for all) were turned on. `tripped`: the device that opened; null where it held, or nobody knows which. */
   z.looseObject({ kind: z.literal('closed'), device: z.string(), result: z.enum(['holds', 'at once', 'after']), tripped: z.string().nullable(), plugged: z.array(z.string()).optional(), turnedOn: z.array(z.string()).optional() }),
-  z.looseObject({ kind: z.literal('voltage'), from: z.string(), to: z.string(), volt: milli, meter: z.enum(['low', 'high']) }),
+  z.looseObject({ kind: z.literal('voltage'), from: z.string(), to: z.string(), volt: Volt, meter: z.enum(['low', 'high']) }),
   /** Milliamperes round conductors: "w3" all live conductors of a way, "w3/L" its line alone, "G1" or "main" all of a device, "earth" the main earthing conductor, "p3.load" line and neutral of an appliance's lead, "p3.load/L" its line alone. */
-  z.looseObject({ kind: z.literal('clamp'), around: z.string(), mA: milli, filtered: z.boolean(), peak: z.boolean() }),
+  z.looseObject({ kind: z.literal('clamp'), around: z.string(), mA: Milli, filtered: z.boolean(), peak: z.boolean() }),
   /**
    * Residual current at which a device went while it was raised, the lower of both half-cycles; null: it did not go.
    * `outgoing`: "out" with its ways off or its conductors out, the device alone; "in" with its loads on, which gives the headroom.
    */
-  z.looseObject({ kind: z.literal('ramp'), device: z.string(), mA: milli.nullable(), outgoing: z.enum(['out', 'in']) }),
+  z.looseObject({ kind: z.literal('ramp'), device: z.string(), mA: Milli.nullable(), outgoing: z.enum(['out', 'in']) }),
   /** Milliseconds at a multiple of the rated current, the slower half-cycle; null: it did not go. */
-  z.looseObject({ kind: z.literal('times'), device: z.string(), multiple: z.union([z.literal(0.5), z.literal(1), z.literal(5)]), ms: milli.nullable() }),
-  z.looseObject({ kind: z.literal('loop'), from: z.string(), to: z.string(), ohm: milli, noTrip: z.boolean() }),
+  z.looseObject({ kind: z.literal('times'), device: z.string(), multiple: z.union([z.literal(0.5), z.literal(1), z.literal(5)]), ms: Milli.nullable() }),
+  z.looseObject({ kind: z.literal('loop'), from: z.string(), to: z.string(), ohm: Ohm, noTrip: z.boolean() }),
   /** Does a point still work? With the ways as they stand. */
   z.looseObject({ kind: z.literal('works'), point: z.string(), works: z.boolean() }),
 ]);

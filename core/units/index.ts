@@ -1,4 +1,5 @@
 import { fail, issue, ok, type Result } from '../issue';
+export * from './bounds';
 
 export type OhmUnit = 'Ω' | 'kΩ' | 'MΩ';
 export const ohmUnits: readonly OhmUnit[] = ['Ω', 'kΩ', 'MΩ'];

@@ -32,7 +32,7 @@ const say: Readonly<Record<string, (f: Readonly<Record<string, string | number>>
   'board.alreadyDrawn': (f) => `${f.name} is drawn already. Change it point by point.`,
   'board.feedsItself': () => 'A way cannot feed its own board. Say what hangs on it: “ring, 8”, “radial, 4”, “lights, 6”.',
   'board.otherPoles': (f) => `${f.name} was drafted with a device that opens other poles. Draft the board anew with “RCBOs on …”.`,
-  'supply.figure': (f) => `${f.figure} cannot be. Give a figure above 0, or leave the field empty.`,
+  'supply.figure': (f) => `${f.figure} cannot be. Give what was measured or is printed there, or leave the field empty.`,
   'map.noPoint': () => 'That point is no longer on the map. Pick another.',
   'map.noSection': () => 'That cable is no longer on the map. Pick another.',
   'map.emptyName': () => 'Give it a name, or leave the old one.',

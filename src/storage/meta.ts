@@ -16,11 +16,17 @@ export interface JobMeta {
   readonly wrong?: string;
   readonly stands?: string;
   readonly stage?: string;
+  /** Name of the job's last writing as a whole. */
+  readonly writing?: string;
   /** When it was kept, where its clock was running then. */
   readonly runningSince?: number;
 }
 
 export const storage = createAsyncStorage('gutter');
+
+/** Where the pieces of one writing of a job begin. */
+export const logPrefix = (id: string, writing: string): string => `log:${id}:${writing}:`;
+export const logKeys = async (id: string): Promise<string[]> => (await storage.getAllKeys()).filter((k) => k.startsWith(`log:${id}:`));
 
 /** So long a deleted job is kept. */
 export const PURGE_AFTER_MS = 30 * 24 * 3600 * 1000;
@@ -38,7 +44,7 @@ export function parseMeta(text: string | null): JobMeta | null {
   const numbers = [m.changedAt, m.minutes, m.agreedMin, m.readings].every((x) => typeof x === 'number');
   const status = m.status === 'open' || m.status === 'left safe' || m.status === 'closed';
   const deleted = m.deletedAt === null || typeof m.deletedAt === 'number';
-  const words = [m.wrong, m.stands, m.stage].every((x) => x === undefined || typeof x === 'string');
+  const words = [m.wrong, m.stands, m.stage, m.writing].every((x) => x === undefined || typeof x === 'string');
   return texts && words && numbers && status && deleted && typeof m.demo === 'boolean' ? (m as JobMeta) : null;
 }
 
@@ -49,7 +55,7 @@ export async function listJobs(): Promise<JobMeta[]> {
   if (!keys.length) return [];
   const all = Object.values(await storage.getMany(keys)).flatMap((text) => parseMeta(text) ?? []);
   const old = all.filter((m) => m.deletedAt !== null && Date.now() - m.deletedAt > PURGE_AFTER_MS);
-  if (old.length) await storage.removeMany(old.flatMap((m) => [`meta:${m.id}`, `job:${m.id}`, ...every.filter((k) => k.startsWith(`photo:${m.id}:`))]));
+  if (old.length) await storage.removeMany(old.flatMap((m) => [`meta:${m.id}`, `job:${m.id}`, ...every.filter((k) => k.startsWith(`photo:${m.id}:`) || k.startsWith(`log:${m.id}:`))]));
   return all.filter((m) => !old.includes(m)).sort((a, b) => b.changedAt - a.changedAt);
 }
 

@@ -1,6 +1,7 @@
 import { JobMaker } from '@/testing/renderJob';
+import { writeJobFile } from '@core/job';
 import { jobStore } from '.';
-import { listJobs, parseMeta, recall, remember, storage } from './meta';
+import { listJobs, parseMeta, recall, remember, storage, type JobMeta } from './meta';
 
 beforeEach(() => storage.clear());
 const day = 24 * 3600 * 1000;
@@ -74,4 +75,78 @@ test('small facts are remembered apart from the jobs', async () => {
   await remember('seeded', 'yes');
   expect(await recall('seeded')).toBe('yes');
   expect(await listJobs()).toEqual([]);
+});
+
+/** Storage as it stands, by what its keys begin with. */
+const keysOf = async (start: string): Promise<string[]> => (await storage.getAllKeys()).filter((k) => k.startsWith(start));
+
+test('a reading is added, the job is not written again; what is loaded is the whole', async () => {
+  const job = new JobMaker('radial, 3').dead();
+  await jobStore().save(job.file);
+  const whole = await storage.getItem(`job:${job.id}`);
+  for (let i = 0; i < 5; i++) await jobStore().save(job.read('continuity', 's1@a:N', 'p1/f1:N', 0.1 + i).file);
+  expect(await storage.getItem(`job:${job.id}`)).toBe(whole);
+  expect(await keysOf(`log:${job.id}`)).toHaveLength(5);
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('after many saves the whole is written anew, and no piece of before is left', async () => {
+  const job = new JobMaker('radial, 3');
+  for (let i = 0; i < 95; i++) await jobStore().save(job.add({ type: 'noted', text: `${i}`, severity: 'observation' }).file);
+  expect((await keysOf(`log:${job.id}`)).length).toBeLessThan(41);
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('saves asked for all at once are kept in their order', async () => {
+  const job = new JobMaker('radial, 3');
+  await jobStore().save(job.file);
+  await Promise.all(Array.from({ length: 20 }, (_, i) => jobStore().save(job.add({ type: 'noted', text: `${i}`, severity: 'observation' }).file)));
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('a save that breaks off leaves what was kept before, and the next one keeps everything', async () => {
+  const job = new JobMaker('radial, 3').dead();
+  await jobStore().save(job.file);
+  await jobStore().save(job.read('continuity', 's1@a:N', 'p1/f1:N', 0.1).file);
+  const before = job.file;
+  const full = jest.spyOn(storage, 'setMany').mockRejectedValue(new Error('quota'));
+  expect((await jobStore().save(job.read('continuity', 's1@a:N', 'p2/f1:N', 0.2).file)).ok).toBe(false);
+  full.mockRestore();
+  const then = await jobStore().load(job.id);
+  expect(then.ok && then.value).toEqual(before);
+  await jobStore().save(job.read('continuity', 's1@a:N', 'p3/f1:N', 0.3).file);
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('where the storage was emptied meanwhile, the next save keeps the whole job', async () => {
+  const job = new JobMaker('radial, 3');
+  await jobStore().save(job.file);
+  await storage.clear();
+  await jobStore().save(job.add({ type: 'noted', text: 'after', severity: 'observation' }).file);
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('a job that an earlier version kept opens, and goes on by adding to it', async () => {
+  const job = new JobMaker('radial, 3');
+  await jobStore().save(job.file);
+  await storage.setItem(`job:${job.id}`, writeJobFile(job.file));
+  const { writing: _, ...line } = (await listJobs())[0] as JobMeta;
+  await storage.setItem(`meta:${job.id}`, JSON.stringify(line));
+  expect((await jobStore().load(job.id)).ok).toBe(true);
+  await jobStore().save(job.add({ type: 'noted', text: 'now', severity: 'observation' }).file);
+  const loaded = await jobStore().load(job.id);
+  expect(loaded.ok && loaded.value).toEqual(job.file);
+});
+
+test('a purged job takes its pieces with it', async () => {
+  const job = new JobMaker('radial, 3');
+  await jobStore().save(job.file);
+  await jobStore().save(job.add({ type: 'noted', text: 'x', severity: 'observation' }).file, { deletedAt: Date.now() - 31 * day });
+  await listJobs();
+  expect((await storage.getAllKeys()).filter((k) => k.includes(job.id))).toEqual([]);
 });

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { Image, View } from 'react-native';
 import { Button, Field, Label, Problem } from '@/components';
 import { pickPicture } from '@/files';
+import { newId } from '@/id';
 import { useJob } from '@/features/job/JobProvider';
 import { photosOf, savePhoto } from '@/storage';
 import { useTheme } from '@/theme';
@@ -21,7 +22,7 @@ export function Photos() {
     if (!picked) return;
     const small = await shrinkPhoto(picked);
     if (!small.ok) return setProblem(small.problem);
-    const id = crypto.randomUUID();
+    const id = newId();
     try {
       await savePhoto(file.id, id, small.dataUrl);
     } catch {

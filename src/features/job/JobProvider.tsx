@@ -4,6 +4,7 @@ import type { Advice } from '@core/advice';
 import type { Issue } from '@core/issue';
 import { deriveJob, type EventBody, type JobEvent, type JobFile, type JobView } from '@core/job';
 import { useHabits } from '@/features/settings/useHabits';
+import { newId } from '@/id';
 import { holdJob, jobChannel, jobStore, type LockState } from '@/storage';
 import { engineClient } from '@/worker/client';
 
@@ -134,7 +135,7 @@ function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children
   const record = useCallback((...events: EventBody[]) => {
     if (lock === 'reading') return onWait(events);
     const at = Date.now();
-    const added = events.map((e) => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent);
+    const added = events.map((e) => ({ ...e, id: newId(), at }) as JobEvent);
     const next = { ...current.current, events: [...current.current.events, ...added] };
     current.current = next;
     setFile(next);

@@ -3,15 +3,16 @@ import type { Installation } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { jobStore, takePhotos } from '@/storage';
 import { listJobs, remember } from '@/storage/meta';
+import { newId } from '@/id';
 import { fetchDemo } from './demo';
 import { Refused } from './refused';
 
 /** What is done to whole jobs; behind the lazy door, for it needs the core. Expected problems are thrown as Refused, for TanStack Query. */
 export function newJobFile(name: string, phrase: string, map: Installation | null, agreedMin: number): JobFile {
   const at = Date.now();
-  const event = (e: object): JobEvent => ({ ...e, id: crypto.randomUUID(), at }) as JobEvent;
+  const event = (e: object): JobEvent => ({ ...e, id: newId(), at }) as JobEvent;
   return {
-    format: JOB_FORMAT, version: JOB_VERSION, id: crypto.randomUUID(),
+    format: JOB_FORMAT, version: JOB_VERSION, id: newId(),
     events: [event({ type: 'created', name, agreedMin }), ...(map ? [event({ type: 'drafted', phrase, map })] : []), event({ type: 'clock', run: true })],
   };
 }
@@ -33,7 +34,7 @@ export const restoreJob = async (id: string): Promise<JobFile> => saveJob(await 
 
 export async function renameJob(id: string, name: string): Promise<JobFile> {
   const file = await loadJob(id);
-  return saveJob({ ...file, events: [...file.events, { type: 'renamed', name, id: crypto.randomUUID(), at: Date.now() }] });
+  return saveJob({ ...file, events: [...file.events, { type: 'renamed', name, id: newId(), at: Date.now() }] });
 }
 
 /** Takes a job in from a file. A job that is already here stays as it is: the file comes in beside it. */
@@ -42,7 +43,7 @@ export async function openJobFile(text: string): Promise<JobFile> {
   if (!parsed.ok) throw new Refused(parsed.issues[0] as Issue);
   const here = (await listJobs()).some((m) => m.id === parsed.value.id);
   const { photos, ...file } = parsed.value;
-  const taken = here ? { ...file, id: crypto.randomUUID() } : file;
+  const taken = here ? { ...file, id: newId() } : file;
   await takePhotos(taken.id, photos);
   return saveJob(taken, { deletedAt: null });
 }
