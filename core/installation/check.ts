@@ -1,9 +1,18 @@
 import { issue, type Issue } from '../issue';
 import type { Installation } from './schema';
 
+/** As much as the belief carries on one map: points with the board, and cables. */
+export const MOST_ON_MAP = { points: 121, sections: 180 } as const;
+
+export function tooLarge(map: Installation): Issue[] {
+  const { points, sections } = MOST_ON_MAP;
+  if (map.points.length > points) return [issue('map.tooManyPoints', ['points'], { points: map.points.length, most: points })];
+  return map.sections.length > sections ? [issue('map.tooManyCables', ['sections'], { cables: map.sections.length, most: sections })] : [];
+}
+
 /** What a map must hold beyond its shape: every reference, no two equal names or ids, all of it joined to the board. */
 export function checkInstallation(map: Installation): Issue[] {
-  const issues: Issue[] = [];
+  const issues = tooLarge(map);
   const points = new Map(map.points.map((p) => [p.id, p]));
   if (points.size !== map.points.length) issues.push(issue('map.sameId', ['points']));
   if (new Set(map.sections.map((s) => s.id)).size !== map.sections.length) issues.push(issue('map.sameId', ['sections']));

@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Result } from '../issue';
 import { Ampere, LEAST_M, MOST_M, ResidualMa, SomeOhm, Watt } from '../units';
-import { checkInstallation } from './check';
+import { checkInstallation, tooLarge } from './check';
 import { circuitOfWay, drawCircuit, drawLump } from './circuits';
 import { endName } from './keys';
 import { protectionsOf } from './devices';
@@ -42,6 +42,10 @@ export function editMap(map: Installation, e: MapEdit): Result<Installation> {
   const edited = apply(map, e);
   // Switches and the cables between them belong together: an edit that would leave a conductor without its terminal is none.
   if (edited.ok && checkInstallation(edited.value).some((i) => i.code === 'map.noTerminal')) return fail(issue('map.wiring', 'point' in e ? ['points', e.point] : []));
+  if (edited.ok && edited.value.points.length > map.points.length) {
+    const [more] = tooLarge(edited.value);
+    if (more) return fail(more);
+  }
   return edited;
 }
 

@@ -5,7 +5,7 @@ export { behindWay, deviceAt, linePoles, nearestDevice, protectionsOf, residualD
 export { boardPart, defaultDevice, MOST_WAYS } from './draftBoard';
 export { draftCircuit, MOST_POINTS } from './draft';
 export { editMap, MOST_LENGTH_M, MOST_WATT, type MapEdit } from './edit';
-export { checkInstallation } from './check';
+export { checkInstallation, MOST_ON_MAP } from './check';
 export { cpcBesideMm2, freshId, lineRoles, makePoint, makeSection } from './make';
 export { circuitMap, circuitOfWay, drawCircuit, isDrawn, labelOfWay, waysOfBoard } from './circuits';
 export { checkSupply, originLoops, prospectiveAmp, STAR_OHM, supplyOhms, withOriginLoops, type OriginLoops } from './supply';

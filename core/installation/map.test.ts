@@ -1,4 +1,4 @@
-import { allEnds, checkInstallation, draftCircuit, editMap, placeExists, type Installation, type MapEdit } from '.';
+import { allEnds, checkInstallation, draftCircuit, editMap, MOST_ON_MAP, placeExists, type Installation, type MapEdit } from '.';
 import { seededRandom } from '../numeric';
 
 const draft = (phrase: string): Installation => {
@@ -63,12 +63,28 @@ test.each([
   [{ edit: 'setLength', section: 's1', lengthM: 0, known: true }, 'map.lengthZero'],
   [{ edit: 'setLength', section: 's1', lengthM: 10000, known: true }, 'map.lengthHuge'],
   [{ edit: 'setLength', section: 's1', lengthM: NaN, known: true }, 'map.lengthZero'],
+  [{ edit: 'setLength', section: 's1', lengthM: 1e-300, known: true }, 'map.lengthZero'],
+  [{ edit: 'setLoad', point: 'p1', watt: 1e-308, loadClass: 'resistive' }, 'map.watt'],
+  [{ edit: 'setMetal', point: 'p1', ohm: 1e-300 }, 'map.metal'],
+  [{ edit: 'setSupply', supply: { arrangement: 'TT', phases: 1, earthOhm: 1e-300 } }, 'supply.figure'],
   [{ edit: 'renamePoint', point: 'p1', name: 'Outlet 2' }, 'map.sameName'],
   [{ edit: 'removePoint', point: 'p0' }, 'map.boardStays'],
   [{ edit: 'removePoint', point: 'p99' }, 'map.noPoint'],
 ] as const)('%o is refused as %s', (e, code) => {
   const r = editMap(draft('radial, 3'), e);
   expect(r.ok ? '' : r.issues[0]?.code).toBe(code);
+});
+
+test('what is more than one map carries is refused with the number, and the map stays as it was', () => {
+  const full = Array.from({ length: 24 }, (_, i) => `w${i + 1}`).reduce<{ map: Installation; refused: string[] }>(({ map, refused }, way) => {
+    const r = editMap(map, { edit: 'drawCircuit', way, phrase: 'radial, 9' });
+    return r.ok ? { map: r.value, refused } : { map, refused: [...refused, `${r.issues[0]?.code} ${r.issues[0]?.figures?.points}`] };
+  }, { map: draft('24 ways'), refused: [] });
+  expect(full.map.points.length).toBeLessThanOrEqual(MOST_ON_MAP.points);
+  expect(checkInstallation(full.map)).toEqual([]);
+  expect(full.refused[0]).toMatch(/^map\.tooManyPoints 1\d\d$/);
+  const file = { ...full.map, points: [...full.map.points, ...full.map.points.map((p) => ({ ...p, id: `${p.id}x`, name: `${p.name} x` }))] };
+  expect(checkInstallation(file)[0]?.code).toBe('map.tooManyPoints');
 });
 
 test('whatever is edited in whatever order, the map stays sound and no id is used twice', () => {

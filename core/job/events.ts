@@ -122,12 +122,15 @@ export type EventBody = JobEvent extends infer E ? (E extends JobEvent ? Omit<E,
 export const JOB_FORMAT = 'gutter-job';
 export const JOB_VERSION = 1;
 
+/** Entries of one job at the most; a long job has some hundreds. */
+export const MOST_EVENTS = 50_000;
+
 /** The job file: what is stored, exported and read back. */
 export const JobFile = z.looseObject({
   format: z.literal(JOB_FORMAT),
   version: z.literal(JOB_VERSION),
   id: z.string().min(1),
-  events: z.array(JobEvent),
+  events: z.array(JobEvent).max(MOST_EVENTS),
   /** Demo and practice jobs only: what is hidden, for the simulated tester. Nothing else reads it. */
   practice: z.unknown().optional(),
   /** In exported files only: photos by id, as data URLs. */

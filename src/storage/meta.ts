@@ -62,3 +62,17 @@ export async function listJobs(): Promise<JobMeta[]> {
 /** Small facts of the app itself: the last screen, whether the demo world was put in. */
 export const remember = (key: string, value: string): Promise<void> => storage.setItem(`app:${key}`, value);
 export const recall = (key: string): Promise<string | null> => storage.getItem(`app:${key}`);
+
+/** What was exported last: when, under which name, how large in bytes. */
+export interface LastExport { readonly at: number; readonly name: string; readonly bytes: number }
+export const noteExport = (name: string, bytes: number): Promise<void> => remember('exported', JSON.stringify({ at: Date.now(), name, bytes } satisfies LastExport));
+export async function lastExport(): Promise<LastExport | null> {
+  try {
+    const x = JSON.parse((await recall('exported')) ?? 'null') as Partial<LastExport> | null;
+    return x && typeof x.at === 'number' && typeof x.name === 'string' && typeof x.bytes === 'number' ? { at: x.at, name: x.name, bytes: x.bytes } : null;
+  } catch {
+    return null;
+  }
+}
+
+export const isDeleted = async (id: string): Promise<boolean> => typeof parseMeta(await storage.getItem(`meta:${id}`))?.deletedAt === 'number';

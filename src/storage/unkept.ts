@@ -10,6 +10,7 @@ function ask(event: BeforeUnloadEvent): void {
 }
 
 function changed(): void {
+  ids = [...unkept.keys()];
   if (typeof window !== 'undefined') {
     if (unkept.size) window.addEventListener('beforeunload', ask);
     else window.removeEventListener('beforeunload', ask);
@@ -28,8 +29,9 @@ export function nowKept(id: string): void {
   if (unkept.delete(id)) changed();
 }
 
+let ids: readonly string[] = [];
 /** Jobs with entries that are nowhere but here. */
-export const unkeptJobs = (): readonly string[] => [...unkept.keys()];
+export const unkeptJobs = (): readonly string[] => ids;
 
 export function onUnkept(tell: () => void): () => void {
   listeners.add(tell);

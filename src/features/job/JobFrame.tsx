@@ -134,10 +134,11 @@ function Clock() {
 }
 
 function Banners() {
-  const { keeping, lock, file, takeOver, waiting, dropWaiting, saveAgain, failed, view } = useJob();
+  const { keeping, refusedEntry, dropRefused, lock, deleted, file, takeOver, waiting, dropWaiting, saveAgain, failed, view } = useJob();
   return (
-    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && lock === 'writing' && !failed && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
+    <View style={{ paddingHorizontal: 14, gap: 6, paddingTop: keeping === 'kept' && !refusedEntry && lock === 'writing' && !failed && !view.flags.length && !view.liveMetal ? 0 : 8 }}>
       {view.liveMetal && view.map ? <Problem testID="live-metal" text={liveMetalWords(view.map, view.liveMetal, view.secured !== null)} /> : null}
+      {deleted ? <Problem testID="deleted-elsewhere" text="This job was deleted in another tab. It stays for 30 days: All jobs, Deleted jobs, Bring back." /> : null}
       {lock === 'reading' ? <Problem testID="reading-only" text="Another tab is writing this job. Here it can only be read." action={waiting ? undefined : 'Take over here'} onAction={takeOver} /> : null}
       {lock === 'reading' && waiting ? (
         <View style={{ gap: 6 }}>
@@ -147,10 +148,11 @@ function Banners() {
       ) : null}
       {keeping === 'refused' ? (
         <View style={{ gap: 6 }}>
-          <Problem testID="refused" text="The browser would not keep the last entry. It is still on screen. Export the job now, then free some space." action="Export now" onAction={() => void exportJob(file)} />
+          <Problem testID="refused" text="The browser would not keep the last entry. It is still here, and stays while this page is open. Export the job now, then free some space." action="Export now" onAction={() => void exportJob(file)} />
           <Button label="Try to keep it again" onPress={saveAgain} />
         </View>
       ) : null}
+      {refusedEntry ? <Problem testID="refused-entry" text={`That entry was not taken: it holds what cannot be (${refusedEntry}). Nothing else was changed. Enter it once more.`} action="Understood" onAction={dropRefused} /> : null}
       <WorkFailed />
       {keeping === 'saving' ? <Words at="small" colour="soft" role="status" testID="saving">saving</Words> : null}
       {view.flags.slice(0, 1).map((f) => (

@@ -2,10 +2,11 @@ import { useQuery } from '@tanstack/react-query';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { Advice } from '@core/advice';
 import type { Issue } from '@core/issue';
-import { deriveJob, type EventBody, type JobEvent, type JobFile, type JobView } from '@core/job';
+import { deriveJob, JobEvent, type EventBody, type JobFile, type JobView } from '@core/job';
 import { useHabits } from '@/features/settings/useHabits';
 import { newId } from '@/id';
-import { holdJob, jobChannel, jobStore, type LockState } from '@/storage';
+import { holdJob, jobChannel, jobStore, keptInMemory, leaveInMemory, type LockState } from '@/storage';
+import { isDeleted } from '@/storage/meta';
 import { engineClient } from '@/worker/client';
 
 export type Keeping = 'kept' | 'saving' | 'refused';
@@ -42,7 +43,12 @@ interface JobSession {
   readonly failed: boolean;
   workAgain(): void;
   readonly keeping: Keeping;
+  /** An entry that holds what cannot be was not taken: which, and why. */
+  readonly refusedEntry: string | null;
+  dropRefused(): void;
   readonly lock: LockState;
+  /** Another tab has deleted it meanwhile. */
+  readonly deleted: boolean;
   record(...events: EventBody[]): void;
   /** How many entries made here wait for this tab to write. */
   readonly waiting: number;
@@ -69,6 +75,7 @@ export function JobProvider({ id, children, whileLoading, onMissing }: { id: str
   const { refetch } = loaded;
   const held = useRef<{ release(): void } | null>(null);
   // Entries made while another tab writes: they wait here until this one does.
+  const [deleted, setDeleted] = useState(false);
   const [waiting, setWaiting] = useState<readonly EventBody[]>([]);
   const lose = useCallback(() => {
     setLock('reading');
@@ -82,7 +89,9 @@ export function JobProvider({ id, children, whileLoading, onMissing }: { id: str
   useEffect(() => {
     if (lock === 'writing') return undefined;
     const channel = jobChannel((kept) => {
-      if (kept === id) void refetch();
+      if (kept !== id) return;
+      void refetch();
+      void isDeleted(id).then(setDeleted);
     });
     return () => channel.close();
   }, [id, lock, refetch]);
@@ -94,21 +103,29 @@ export function JobProvider({ id, children, whileLoading, onMissing }: { id: str
       else void new Promise((resolve) => setTimeout(resolve, LAST_SAVE_MS)).then(() => refetch()).then(() => setLock('writing'));
     });
   }, [id, lose, refetch]);
+  // What waits is nowhere but here: the page asks before it is left.
+  useEffect(() => {
+    if (!waiting.length) return undefined;
+    const ask = (event: BeforeUnloadEvent): void => event.preventDefault();
+    window.addEventListener('beforeunload', ask);
+    return () => window.removeEventListener('beforeunload', ask);
+  }, [waiting.length]);
   const wait = useCallback((events: readonly EventBody[]) => setWaiting((w) => [...w, ...events]), []);
   const noneWaits = useCallback(() => setWaiting([]), []);
   if (!loaded.data) return <>{loaded.error ? onMissing({ code: 'job.missing', path: [] }) : whileLoading}</>;
   if (!loaded.data.ok) return <>{onMissing(loaded.data.issues[0] ?? { code: 'job.missing', path: [] })}</>;
   const file = loaded.data.value;
-  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} takeOver={takeOver} waiting={waiting} onWait={wait} onNoneWaits={noneWaits}>{children}</Session>;
+  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} deleted={deleted} takeOver={takeOver} waiting={waiting} onWait={wait} onNoneWaits={noneWaits}>{children}</Session>;
 }
 
 interface Advised { readonly events: readonly JobEvent[] | null; readonly advice: Advice | null; readonly planned: boolean }
 
-interface SessionProps { first: JobFile; lock: LockState; takeOver: () => void; waiting: readonly EventBody[]; onWait: (events: readonly EventBody[]) => void; onNoneWaits: () => void; children: ReactNode }
+interface SessionProps { first: JobFile; lock: LockState; deleted: boolean; takeOver: () => void; waiting: readonly EventBody[]; onWait: (events: readonly EventBody[]) => void; onNoneWaits: () => void; children: ReactNode }
 
-function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
+function Session({ first, lock, deleted, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
   const [file, setFile] = useState(first);
-  const [keeping, setKeeping] = useState<Keeping>('kept');
+  const [keeping, setKeeping] = useState<Keeping>(() => (keptInMemory(first.id) ? 'refused' : 'kept'));
+  const [refusedEntry, setRefusedEntry] = useState<string | null>(null);
   const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
   const [failedOn, setFailedOn] = useState<readonly JobEvent[] | null>(null);
   const [attempt, setAttempt] = useState(0);
@@ -130,10 +147,10 @@ function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children
     if (current.current !== next) return;
     setKeeping(result.ok ? 'kept' : 'refused');
     if (result.ok) channel.current?.tell(next.id);
+    else leaveInMemory(next);
   }, []);
 
-  const record = useCallback((...events: EventBody[]) => {
-    if (lock === 'reading') return onWait(events);
+  const enter = useCallback((events: readonly EventBody[]) => {
     const at = Date.now();
     const added = events.map((e) => ({ ...e, id: newId(), at }) as JobEvent);
     const next = { ...current.current, events: [...current.current.events, ...added] };
@@ -141,12 +158,20 @@ function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children
     setFile(next);
     setNow(at);
     void keep(next);
-  }, [keep, lock, onWait]);
+  }, [keep]);
+  const record = useCallback((...events: EventBody[]) => {
+    // What a file may not hold is not taken into one.
+    const wrong = events.flatMap((e) => JobEvent.safeParse({ ...e, id: 'new', at: Date.now() }).error?.issues ?? [])[0];
+    setRefusedEntry(wrong ? `${wrong.path.map(String).join(', ')}: ${wrong.message}` : null);
+    if (wrong) return;
+    if (lock === 'reading') onWait(events);
+    else enter(events);
+  }, [enter, lock, onWait]);
   useEffect(() => {
     if (lock === 'reading' || !waiting.length) return;
-    record(...waiting);
+    enter(waiting);
     onNoneWaits();
-  }, [lock, waiting, record, onNoneWaits]);
+  }, [lock, waiting, enter, onNoneWaits]);
 
   const [habits] = useHabits();
   useEffect(() => {
@@ -166,8 +191,8 @@ function Session({ first, lock, takeOver, waiting, onWait, onNoneWaits, children
 
   const view = useMemo(() => deriveJob(file.events, now), [file, now]);
   const value = useMemo<JobSession>(
-    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, waiting: waiting.length, dropWaiting: onNoneWaits, takeOver, saveAgain: () => void keep(current.current) }),
-    [file, view, advice, thinking, working, failed, workAgain, keeping, lock, record, waiting, onNoneWaits, takeOver, keep],
+    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, refusedEntry, dropRefused: () => setRefusedEntry(null), lock, deleted, record, waiting: waiting.length, dropWaiting: onNoneWaits, takeOver, saveAgain: () => void keep(current.current) }),
+    [file, view, advice, thinking, working, failed, workAgain, keeping, refusedEntry, lock, deleted, record, waiting, onNoneWaits, takeOver, keep],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

@@ -11,36 +11,39 @@ import { TraceScreen } from '@/features/trace/TraceScreen';
 import { useTheme } from '@/theme';
 import { issueText } from '@core/wording';
 import { JobProvider } from './JobProvider';
+import { JobBoundary } from './JobBoundary';
 import { isStage } from './stages';
 
 const screens = { ask: AskScreen, map: MapScreen, live: LiveScreen, dead: DeadScreen, trace: TraceScreen, right: RightScreen, over: OverScreen } as const;
 
 /** One stage of the job that the layout holds. */
 export function StageRoute() {
-  const { id, stage } = useLocalSearchParams<{ id: string; stage: string }>();
+  const { id = '', stage } = useLocalSearchParams<{ id: string; stage: string }>();
   if (!isStage(stage)) return <Redirect href={`/job/${id}/trace`} />;
   const Screen = screens[stage];
-  return <Screen />;
+  return <JobBoundary key={stage} id={id}><Screen /></JobBoundary>;
 }
 
 /** Holds one job open while its stages change. */
 export function JobLayout() {
-  const { id } = useLocalSearchParams<{ id: string }>();
+  const { id = '' } = useLocalSearchParams<{ id: string }>();
   const router = useRouter();
   const { colour } = useTheme();
   const page = { flex: 1, backgroundColor: colour.paper, padding: 20, gap: 14 } as const;
   return (
-    <JobProvider
-      id={id}
-      whileLoading={<View style={page}><Words colour="soft">Opening the job</Words></View>}
-      onMissing={(issue) => (
-        <View style={page}>
-          <Problem text={issueText(issue)} />
-          <Button label="All jobs" kind="main" onPress={() => router.replace('/')} />
-        </View>
-      )}
-    >
-      <Slot />
-    </JobProvider>
+    <JobBoundary key={id} id={id}>
+      <JobProvider
+        id={id}
+        whileLoading={<View style={page}><Words colour="soft">Opening the job</Words></View>}
+        onMissing={(issue) => (
+          <View style={page}>
+            <Problem text={issueText(issue)} />
+            <Button label="All jobs" kind="main" onPress={() => router.replace('/')} />
+          </View>
+        )}
+      >
+        <Slot />
+      </JobProvider>
+    </JobBoundary>
   );
 }

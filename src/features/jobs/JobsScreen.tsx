@@ -7,7 +7,7 @@ import { PURGE_AFTER_MS, type JobMeta } from '@/storage/meta';
 import { useTheme } from '@/theme';
 import { issueText } from '@core/wording/issues';
 import { Refused } from './refused';
-import { useJobActions, useJobList } from './useJobs';
+import { useJobActions, useJobList, useUnkept } from './useJobs';
 
 const problemOf = (error: unknown): string => (error instanceof Refused ? issueText(error.issue) : 'That did not work. Try it once more; nothing was changed.');
 
@@ -22,6 +22,7 @@ export function JobsScreen() {
   const jobs = (list.data ?? []).filter((j) => j.deletedAt === null);
   const deleted = (list.data ?? []).filter((j) => j.deletedAt !== null);
   const [showDeleted, setShowDeleted] = useState(false);
+  const unkept = useUnkept();
   const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? actions.restore.error ?? list.error;
   const openFile = async (): Promise<void> => {
     const file = await pickFile('.json,application/json');
@@ -35,6 +36,7 @@ export function JobsScreen() {
           <Button label="Settings" kind="quiet" onPress={() => router.push('/settings')} />
         </View>
         {error ? <Problem text={problemOf(error)} /> : null}
+        {unkept.map((id) => <Problem key={id} testID="unkept" text={`Entries of “${list.data?.find((j) => j.id === id)?.name || 'Unnamed job'}” are not kept: the browser refused them. They are lost when this page is closed.`} action="Open it and export" onAction={() => router.push(`/job/${id}/over`)} />)}
         {undo ? <Problem testID="undo" text={`“${undo.name || 'Unnamed job'}” is deleted. It stays for 30 days.`} action="Undo" onAction={() => actions.restore.mutate(undo.id, { onSuccess: () => setUndo(null) })} /> : null}
         {list.isSuccess && jobs.length === 0 ? (
           <View style={{ gap: 12, paddingVertical: 24 }}>

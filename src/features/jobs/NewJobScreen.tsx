@@ -3,6 +3,7 @@ import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
+import { askToKeep } from '@/storage/room';
 import { draftCircuit, type CircuitShape } from '@core/installation';
 import { issueText } from '@core/wording';
 import { newJobFile } from './actions';
@@ -35,6 +36,7 @@ export function NewJobScreen() {
   const drafted = useMemo(() => (asked ? draftCircuit(asked) : null), [asked]);
   const start = (): void => {
     if (!drafted?.ok) return;
+    void askToKeep();
     create.mutate(newJobFile(name.trim(), asked, drafted.value, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });
   };
   const startBare = (): void => create.mutate(newJobFile(name.trim(), '', null, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });

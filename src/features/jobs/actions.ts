@@ -1,7 +1,7 @@
 import { JOB_FORMAT, JOB_VERSION, parseJobFile, type JobEvent, type JobFile } from '@core/job';
 import type { Installation } from '@core/installation';
 import type { Issue } from '@core/issue';
-import { jobStore, takePhotos } from '@/storage';
+import { isHeldElsewhere, jobChannel, jobStore, takePhotos } from '@/storage';
 import { listJobs, remember } from '@/storage/meta';
 import { newId } from '@/id';
 import { fetchDemo } from './demo';
@@ -23,19 +23,32 @@ export async function saveJob(file: JobFile, options?: { deletedAt?: number | nu
   return file;
 }
 
-async function loadJob(id: string): Promise<JobFile> {
+/** A job that another tab has in hand is changed there, or nowhere: two that write lose each other's entries. */
+async function takeInHand(id: string): Promise<JobFile> {
+  if (await isHeldElsewhere(id)) throw new Refused({ code: 'job.openElsewhere', path: [] });
   const result = await jobStore().load(id);
   if (!result.ok) throw new Refused(result.issues[0] as Issue);
   return result.value;
 }
 
-export const removeJob = async (id: string): Promise<JobFile> => saveJob(await loadJob(id), { deletedAt: Date.now() });
-export const restoreJob = async (id: string): Promise<JobFile> => saveJob(await loadJob(id), { deletedAt: null });
+/** Other tabs hear of it at once. */
+function told(file: JobFile): JobFile {
+  const channel = jobChannel(() => undefined);
+  channel.tell(file.id);
+  channel.close();
+  return file;
+}
+
+export const removeJob = async (id: string): Promise<JobFile> => told(await saveJob(await takeInHand(id), { deletedAt: Date.now() }));
+export const restoreJob = async (id: string): Promise<JobFile> => told(await saveJob(await takeInHand(id), { deletedAt: null }));
 
 export async function renameJob(id: string, name: string): Promise<JobFile> {
-  const file = await loadJob(id);
-  return saveJob({ ...file, events: [...file.events, { type: 'renamed', name, id: newId(), at: Date.now() }] });
+  const file = await takeInHand(id);
+  return told(await saveJob({ ...file, events: [...file.events, { type: 'renamed', name, id: newId(), at: Date.now() }] }));
 }
+
+/** An id that an address and a key can carry. */
+const isAddress = (id: string): boolean => /^[\w-]{1,64}$/.test(id);
 
 /** Takes a job in from a file. A job that is already here stays as it is: the file comes in beside it. */
 export async function openJobFile(text: string): Promise<JobFile> {
@@ -43,7 +56,7 @@ export async function openJobFile(text: string): Promise<JobFile> {
   if (!parsed.ok) throw new Refused(parsed.issues[0] as Issue);
   const here = (await listJobs()).some((m) => m.id === parsed.value.id);
   const { photos, ...file } = parsed.value;
-  const taken = here ? { ...file, id: newId() } : file;
+  const taken = here || !isAddress(file.id) ? { ...file, id: newId() } : file;
   await takePhotos(taken.id, photos);
   return saveJob(taken, { deletedAt: null });
 }

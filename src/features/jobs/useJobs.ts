@@ -1,6 +1,9 @@
+import { useEffect, useSyncExternalStore } from 'react';
 import { useMutation, useQuery, useQueryClient, type UseQueryResult } from '@tanstack/react-query';
 import type { JobFile } from '@core/job';
 import { listJobs, recall, type JobMeta } from '@/storage/meta';
+import { jobChannel } from '@/storage/tabLock';
+import { onUnkept, unkeptJobs } from '@/storage/unkept';
 
 const KEY = ['jobs'];
 const work = () => import('@/work');
@@ -15,7 +18,16 @@ async function isDemoServer(): Promise<boolean> {
   }
 }
 
+/** Jobs with entries that the browser would not keep: they are nowhere but in this page. */
+export const useUnkept = (): readonly string[] => useSyncExternalStore(onUnkept, unkeptJobs);
+
 export function useJobList(): UseQueryResult<JobMeta[]> {
+  const client = useQueryClient();
+  // What another tab does to a job shows here at once.
+  useEffect(() => {
+    const channel = jobChannel(() => void client.invalidateQueries({ queryKey: KEY }));
+    return () => channel.close();
+  }, [client]);
   return useQuery({
     queryKey: KEY,
     staleTime: 0,

@@ -3,6 +3,7 @@ import { ScrollView } from 'react-native';
 import { Button, Choice, Label, Tick, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { profileIds, profiles } from '@core/profiles';
+import { KeptHere } from './KeptHere';
 import { OwnWay } from './OwnWay';
 import { useProfile } from './useProfile';
 
@@ -21,6 +22,7 @@ export function SettingsScreen() {
       <Choice label="Region" value={profile.id} onChange={setProfile} options={profileIds.map((id) => ({ value: id, label: profiles[id].name }))} />
       <Words at="small" colour="soft">{`Loop limits, RCD times and the share of standing leakage (${Math.round(profile.standingShare * 100)} % of the device) follow it. Local codes and the licensed person on site decide.`}</Words>
       <OwnWay />
+      <KeptHere />
       <Words colour="soft">Gutter advises. It does not certify. National codes, licences and the person on site come first.</Words>
       <Button label="All jobs" onPress={() => router.replace('/')} />
     </ScrollView>
