@@ -1,4 +1,5 @@
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Label, Words } from '@/components';
 import { lastExport } from '@/storage/meta';
@@ -24,13 +25,15 @@ const certainWords = (room: Room | null): string =>
 /** Where the jobs are, whether they stay, how much room they take, and what was taken out last. */
 export function KeptHere() {
   const { data, refetch } = useQuery({ queryKey: ['room'], queryFn: async () => ({ room: await roomNow(), exported: await lastExport() }), staleTime: 0 });
+  const [refused, setRefused] = useState(false);
   if (!data) return null;
   const { room, exported } = data;
   return (
     <View style={{ gap: 8 }} testID="kept-here">
       <Label>Your jobs</Label>
       <Words>{`They are on this device, in this browser, and nowhere else. ${certainWords(room)}`}</Words>
-      {room && !room.certain ? <Button label="Ask the browser to keep them" onPress={() => void askToKeep().then(() => refetch())} testID="ask-to-keep" style={{ alignSelf: 'flex-start' }} /> : null}
+      {room && !room.certain ? <Button label="Ask the browser to keep them" onPress={() => void askToKeep().then((granted) => { setRefused(!granted); return refetch(); })} testID="ask-to-keep" style={{ alignSelf: 'flex-start' }} /> : null}
+      {refused ? <Words at="small" role="status">It did not grant that. It often does once Gutter is on the home screen.</Words> : null}
       {typeof room?.usedBytes === 'number' ? <Words at="small" colour="soft">{`${bytesWords(room.usedBytes)} used${room.ofBytes ? ` of the ${bytesWords(room.ofBytes)} that the browser allows` : ''}, Gutter itself with it.`}</Words> : null}
       <Words at="small" colour="soft">{exported ? `Last export: ${exported.name}, ${bytesWords(exported.bytes)}, ${daysAgo(exported.at)}.` : 'Nothing was exported from here yet. Under Hand over each job has a “Job file”.'}</Words>
     </View>

@@ -21,8 +21,8 @@ export function SettingsScreen() {
       <Label>Limits</Label>
       <Choice label="Region" value={profile.id} onChange={setProfile} options={profileIds.map((id) => ({ value: id, label: profiles[id].name }))} />
       <Words at="small" colour="soft">{`Loop limits, RCD times and the share of standing leakage (${Math.round(profile.standingShare * 100)} % of the device) follow it. Local codes and the licensed person on site decide.`}</Words>
-      <OwnWay />
       <KeptHere />
+      <OwnWay />
       <Words colour="soft">Gutter advises. It does not certify. National codes, licences and the person on site come first.</Words>
       <Button label="All jobs" onPress={() => router.replace('/')} />
     </ScrollView>
