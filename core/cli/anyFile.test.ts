@@ -94,11 +94,13 @@ function noFigures(value: unknown, path = '', seen = new Set<unknown>()): string
 }
 
 const advisor = new Advisor();
+/** The next step is sought in every so many of them: it costs most, and reckons with what the belief has. */
+const STEPS_EVERY = 10;
 /** So long no file takes on any machine, ms. */
 const HANGS_MS = 60_000;
 
 /** Opens a file as the app does, to the end. What it was: refused or opened; and what went wrong with it. */
-function through(text: string, now: number): { opened: boolean; wrong: string | null } {
+function through(text: string, now: number, planned = true): { opened: boolean; wrong: string | null } {
   const started = Date.now();
   let opened = false;
   try {
@@ -106,7 +108,7 @@ function through(text: string, now: number): { opened: boolean; wrong: string | 
     if (!parsed.ok) return { opened, wrong: parsed.issues.length ? null : 'refused without a reason' };
     opened = true;
     const view = deriveJob(parsed.value.events, now);
-    const advice = advisor.advise(view, true);
+    const advice = advisor.advise(view, planned);
     const report = describeReport(view, now, profiles.gb);
     const bad = [...noFigures(view, 'view'), ...noFigures(advice, 'advice'), ...noFigures(report, 'report'), ...noFigures(reportHtml(report), 'html'), ...noFigures(readingsCsv(report), 'csv')];
     if (view.minutesUsed < 0) bad.push(`minutes ${view.minutesUsed}`);
@@ -146,7 +148,7 @@ test('1000 files of each job, changed at random, are opened or refused; none thr
   const count = { opened: 0, refused: 0 };
   for (const file of [radial, board])
     for (let seed = 1; seed <= 1000; seed++) {
-      const r = through(mutated(file, seededRandom(seed)), at + 86400000);
+      const r = through(mutated(file, seededRandom(seed)), at + 86400000, seed % STEPS_EVERY === 0);
       count[r.opened ? 'opened' : 'refused']++;
       if (r.wrong !== null) wrong.set(`${file.id} ${seed}: ${r.wrong}`, seed);
     }

@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import { useState, type ReactNode } from 'react';
-import { Pressable, View } from 'react-native';
+import { Pressable, useWindowDimensions, View } from 'react-native';
 import { Button, Field, Problem, Sheet, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { exportJob } from '@/features/over/exportJob';
@@ -24,8 +24,9 @@ const stageDone = (view: JobView): Readonly<Record<Stage, boolean>> => ({
 
 /** What surrounds every stage: name, time, the rail of stages (a column on wide screens), and what storage says. */
 export function JobFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
-  const { wide } = useTheme();
-  return wide ? <WideFrame stage={stage} aside={aside}>{children}</WideFrame> : <PhoneFrame stage={stage}>{children}</PhoneFrame>;
+  const { wide, flat } = useTheme();
+  if (wide) return <WideFrame stage={stage} aside={aside}>{children}</WideFrame>;
+  return flat ? <FlatFrame stage={stage}>{children}</FlatFrame> : <PhoneFrame stage={stage}>{children}</PhoneFrame>;
 }
 
 /** The stages as tabs: what each is called, whether it is done or here, and what its press does. */
@@ -41,27 +42,62 @@ function useStageTabs(current: Stage) {
 
 function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
   const { colour } = useTheme();
-  const router = useRouter();
-  const tabs = useStageTabs(stage);
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
       <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
-        <Pressable role="button" aria-label="All jobs" onPress={() => router.navigate('/')} style={{ width: 48, height: 48, alignItems: 'center', justifyContent: 'center' }}>
-          <ChevronLeft color={colour.ink} size={28} strokeWidth={2.5} />
-        </Pressable>
+        <ToAllJobs />
         <JobName />
         <Clock />
       </View>
-      <View role="tablist" style={{ flexDirection: 'row', gap: 3, paddingHorizontal: 8 }}>
-        {tabs.map(({ stage: s, name, here, done, tab }) => (
-          <Pressable key={s} {...tab} style={{ flexGrow: name.length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
-            <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{name}</Words>
-            <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done ? colour.settled : colour.hairline }} />
-          </Pressable>
-        ))}
+      <View style={{ paddingHorizontal: 8 }}><Tabs stage={stage} /></View>
+      <Banners />
+      {children}
+    </View>
+  );
+}
+
+/** A phone on its side: one row for all that surrounds. */
+function FlatFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
+  const { colour } = useTheme();
+  const { width } = useWindowDimensions();
+  return (
+    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+      <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52, gap: 8 }}>
+        <ToAllJobs />
+        {width >= NAME_FROM ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
+        <View style={{ flexGrow: 1 }}><Tabs stage={stage} /></View>
+        <Clock short />
       </View>
       <Banners />
       {children}
+    </View>
+  );
+}
+
+/** Narrower than this the row has no room for the name of the job. */
+const NAME_FROM = 760;
+
+function ToAllJobs() {
+  const { colour } = useTheme();
+  const router = useRouter();
+  return (
+    <Pressable role="button" aria-label="All jobs" onPress={() => router.navigate('/')} style={{ width: 48, height: 48, alignItems: 'center', justifyContent: 'center' }}>
+      <ChevronLeft color={colour.ink} size={28} strokeWidth={2.5} />
+    </Pressable>
+  );
+}
+
+function Tabs({ stage }: { stage: Stage }) {
+  const { colour } = useTheme();
+  const tabs = useStageTabs(stage);
+  return (
+    <View role="tablist" style={{ flexDirection: 'row', gap: 3 }}>
+      {tabs.map(({ stage: s, name, here, done, tab }) => (
+        <Pressable key={s} {...tab} style={{ flexGrow: name.length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
+          <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{name}</Words>
+          <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done ? colour.settled : colour.hairline }} />
+        </Pressable>
+      ))}
     </View>
   );
 }
@@ -119,16 +155,16 @@ function JobName() {
 }
 
 /** Minutes used of those agreed; a tap starts or pauses. */
-function Clock() {
+function Clock({ short = false }: { short?: boolean }) {
   const { view, record } = useJob();
   const running = view.clockSince !== null;
   return (
     <Pressable role="button" aria-label={running ? 'Pause the clock' : 'Start the clock'} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
       <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
         <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
-        <Words figure colour="soft">{`of ${view.agreedMin} min`}</Words>
+        <Words figure colour="soft">{short ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>
       </View>
-      <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : 'paused, tap to start'}</Words>
+      <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : short ? 'paused' : 'paused, tap to start'}</Words>
     </Pressable>
   );
 }

@@ -1,4 +1,4 @@
-import { Pressable, ScrollView, View } from 'react-native';
+import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { Button, Caution, Label, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { WorkingOn } from '@/features/job/Working';
@@ -35,7 +35,8 @@ function plugByRecord(view: JobView, place: string): string | null {
 
 /** One card: what to do, what each outcome would mean, what it costs; or the verdict. */
 export function NextStep(props: Props) {
-  const { colour, wide } = useTheme();
+  const { colour, wide, flat, low } = useTheme();
+  const { height } = useWindowDimensions();
   const body = <>{props.lifted ? null : <HowFound />}<WorkingOn /><StepBody {...props} /></>;
   if (wide) return <View style={{ gap: 8 }} testID="next-step">{body}</View>;
   return (
@@ -43,15 +44,19 @@ export function NextStep(props: Props) {
       <Pressable role="button" aria-label={props.lifted ? 'Show the step' : 'Lift the card away'} onPress={props.onLift} style={{ height: 22, alignItems: 'center', justifyContent: 'center', marginBottom: -4 }} hitSlop={14}>
         <View style={{ width: 44, height: 5, borderRadius: 3, backgroundColor: colour.edge }} />
       </Pressable>
-      {body}
+      {low ? <ScrollView style={{ maxHeight: height - (flat ? FLAT_ABOVE : LOW_ABOVE) }} contentContainerStyle={{ gap: 8 }}>{body}</ScrollView> : body}
     </View>
   );
 }
 
+/** What stands above the card at the least, px: head, state, and of the picture two rows; on its side the picture stands beside it. */
+const LOW_ABOVE = 320;
+const FLAT_ABOVE = 160;
+
 function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props) {
   const { view, advice, thinking, record } = useJob();
   const [profile] = useProfile();
-  const { wide, leftHand } = useTheme();
+  const { wide, flat, leftHand } = useTheme();
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
@@ -212,9 +217,9 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
       )}
       {lifted ? null : <View style={row}>{lists}</View>}
       {wide ? null : (
-        <View style={row}>
+        <View style={[row, flat ? { flexWrap: 'wrap' } : null]}>
           {turnDown}
-          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" />
+          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" style={flat ? { minWidth: 160 } : undefined} />
         </View>
       )}
     </>

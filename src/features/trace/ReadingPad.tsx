@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import { Modal, Pressable, View } from 'react-native';
+import { Modal, Pressable, ScrollView, View } from 'react-native';
 import { Button, Caution, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { testerFor, type TesterLink } from '@/tester';
@@ -21,7 +21,7 @@ interface Props { probe: Probe; onDone: (kept: boolean) => void; onState: () => 
 /** Big keys, the unit always in sight and said back. Nothing is filled in beforehand. */
 export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) {
   const { view, file, advice, record } = useJob();
-  const { colour, wide, leftHand } = useTheme();
+  const { colour, wide, flat, low, leftHand } = useTheme();
   const [fn, setFn] = useState(proposed.fn);
   const probe = useMemo(() => (fn === proposed.fn ? proposed : { ...proposed, fn }), [proposed, fn]);
   const insulation = fn === 'insulation';
@@ -91,72 +91,91 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
     setUnit(best);
     setText(formatIn(shown.ohm, best).split(' ')[0] ?? '');
   };
+  const keyPx = low ? 45 : 52;
   const key = (k: string, flex = 1) => (
     <Pressable key={k} role="button" aria-label={k === '⌫' ? 'Delete' : k} testID={`key-${k}`} onPress={() => type(k)}
-      style={({ pressed }) => ({ flex, minHeight: 52, borderRadius: 11, borderWidth: 1.5, borderColor: colour.edge, backgroundColor: pressed ? colour.hairline : colour.sheet, alignItems: 'center', justifyContent: 'center' })}>
+      style={({ pressed }) => ({ flex, minHeight: keyPx, borderRadius: 11, borderWidth: 1.5, borderColor: colour.edge, backgroundColor: pressed ? colour.hairline : colour.sheet, alignItems: 'center', justifyContent: 'center' })}>
       <Words at="title" bold figure>{k}</Words>
     </Pressable>
   );
-  const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ flex: 1.2, minHeight: 52, paddingHorizontal: 4 }} />;
-  const line = { flexDirection: 'row', gap: 8 } as const;
+  const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ flex: 1.2, minHeight: keyPx, paddingHorizontal: 4 }} />;
+  const line = { flexDirection: 'row', gap: low ? 6 : 8 } as const;
+  const above = (
+    <>
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 8 }}>
+        <Words at="lead" bold role="heading" style={{ flex: 1 }} testID="pad-title">{words.line}</Words>
+        <Button label="Close" kind="quiet" onPress={() => onDone(false)} />
+      </View>
+      {tried && problem ? <Words bold colour="danger" role="alert" testID="pad-problem">{issueText(problem)}</Words> : null}
+      {beforeProof ? <Caution testID="before-proof">{`Not made dead: ${needs.flatMap((n) => (n.need === 'proved' ? [pointName(map, n.point)] : n.need === 'secured' ? ['circuit not secured'] : [])).join(', ')}. If it was read already it can be kept, and the report will say so.`}</Caution> : null}
+      {insulation && loads ? <Caution testID="volt-caution">{volt === 500 ? '500 V harms electronics that are still in. Take them out, or test at 250 V.' : `250 V: ${loads.parts.length === 1 ? 'a load is' : `${loads.parts.length} loads are`} still in that 500 V would harm. Out of the circuit, it is tested at 500 V.`}</Caution> : null}
+      {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${formatOhm(doubtful ?? 0)}. Is the unit right? If it is, keep it.`}</Caution> : null}
+      <View style={line}>
+        <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
+          <Words at="small" lines={2}>{`${conditions.join(', ')} · ${stateWords(view)}`}</Words>
+        </Pressable>
+        <Button label="State" onPress={onState} />
+        {tester ? <Button label="Practice tester" small onPress={practice} testID="practice" style={{ maxWidth: 96 }} /> : null}
+      </View>
+      <View style={line} role="radiogroup" aria-label="Function of the meter">
+        {([['continuity', null, 'Ω'], ['insulation', 500, 'MΩ 500 V'], ['insulation', 250, 'MΩ 250 V']] as const).map(([to, atVolt, label]) => {
+          const on = fn === to && (atVolt === null || atVolt === volt);
+          return <Button key={label} label={label} figure kind={on ? 'chosen' : 'plain'} onPress={() => choose(to, atVolt)} style={{ flex: 1, minHeight: 44, paddingHorizontal: 4 }} testID={`fn-${atVolt ?? 'ohms'}`} />;
+        })}
+      </View>
+      {whichRange ? (
+        <View style={{ gap: 6 }} testID="which-range">
+          <Caution>Ohms: was it read on the ohms range? An insulation test at {volt} V is another test, and the report says which was made.</Caution>
+          <View style={line}><Button label="Ohms range" grow onPress={() => choose('continuity', null)} testID="range-ohms" /><Button label={`Insulation, ${volt} V`} grow onPress={() => setWhichRange(false)} testID="range-insulation" /></View>
+        </View>
+      ) : null}
+      {more ? (
+        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 6 }}>
+          {Condition.options.map((c) => <Button key={c} small label={c} kind={conditions.includes(c) ? 'chosen' : 'plain'} onPress={() => setConditions(conditions.includes(c) ? conditions.filter((x) => x !== c) : [...conditions.filter((x) => !(c === 'dry' && x === 'damp') && !(c === 'damp' && x === 'dry')), c])} />)}
+        </View>
+      ) : null}
+    </>
+  );
+  const display = (
+    <View style={{ borderWidth: 2.5, borderColor: colour.ink, borderRadius: 12, padding: 6, flexDirection: 'row', alignItems: 'center', gap: 6 }}>
+      <Words figure bold at="big" style={{ flex: 1, minWidth: 96, paddingLeft: 6, fontSize: off ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
+      {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); setWhichRange(insulation && u === 'Ω'); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
+    </View>
+  );
+  const says = (
+    <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
+      <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${expectedWords(probe.fn, expected.sound)} if sound${expected.suspect !== null ? `, ${expectedWords(probe.fn, expected.suspect)} by the leading suspect` : ''}` : ''}</Words>
+      <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map, csaAt(view.map, probe)) : ''}</Words>
+    </View>
+  );
+  const keys = (
+    <>
+      <View style={line}>{key('7')}{key('8')}{key('9')}{mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
+      <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
+      <View style={line}>{key('1')}{key('2')}{key('3')}{mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady')}</View>
+      <View style={line}>{key('.')}{key('0')}{key('⌫')}{mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing')}</View>
+      <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
+        <Button label="0.00" figure onPress={() => { setOff(false); setText('0.00'); }} style={{ minWidth: 78 }} />
+        <Button label={sure ? 'Keep it so' : beforeProof ? 'Keep, before proof' : 'Keep reading'} kind="main" grow onPress={keep} testID="keep" />
+      </View>
+    </>
+  );
   return (
     <Modal transparent visible aria-label={`Reading ${words.line}`} onRequestClose={() => onDone(false)} animationType="none">
       <View style={{ flex: 1, justifyContent: wide ? 'center' : 'flex-end', alignItems: wide ? 'center' : 'stretch' }}>
         <Pressable aria-hidden tabIndex={-1} onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.veil, opacity: 0.4 }} />
-        <View testID="pad" style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: 12, gap: 8, width: wide ? 460 : undefined }}
+        <View testID="pad" style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: low ? 10 : 12, gap: low ? 6 : 8, width: wide ? 460 : undefined, maxHeight: '100%' }}
           {...({ onKeyDown: (e: { key: string; target: unknown }) => {
             if (/^[0-9.]$/.test(e.key)) type(e.key);
             else if (e.key === 'Backspace') type('⌫');
             else if (e.key === 'Enter' && (e.target as HTMLElement).getAttribute('role') !== 'button') keep();
           } })}>
-          <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 8 }}>
-            <Words at="lead" bold role="heading" style={{ flex: 1 }} testID="pad-title">{words.line}</Words>
-            <Button label="Close" kind="quiet" onPress={() => onDone(false)} />
-          </View>
-          {tried && problem ? <Words bold colour="danger" role="alert" testID="pad-problem">{issueText(problem)}</Words> : null}
-          {beforeProof ? <Caution testID="before-proof">{`Not made dead: ${needs.flatMap((n) => (n.need === 'proved' ? [pointName(map, n.point)] : n.need === 'secured' ? ['circuit not secured'] : [])).join(', ')}. If it was read already it can be kept, and the report will say so.`}</Caution> : null}
-          {insulation && loads ? <Caution testID="volt-caution">{volt === 500 ? '500 V harms electronics that are still in. Take them out, or test at 250 V.' : `250 V: ${loads.parts.length === 1 ? 'a load is' : `${loads.parts.length} loads are`} still in that 500 V would harm. Out of the circuit, it is tested at 500 V.`}</Caution> : null}
-          {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${formatOhm(doubtful ?? 0)}. Is the unit right? If it is, keep it.`}</Caution> : null}
-          <View style={line}>
-            <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
-              <Words at="small" lines={2}>{`${conditions.join(', ')} · ${stateWords(view)}`}</Words>
-            </Pressable>
-            <Button label="State" onPress={onState} />
-            {tester ? <Button label="Practice tester" small onPress={practice} testID="practice" style={{ maxWidth: 96 }} /> : null}
-          </View>
-          <View style={line} role="radiogroup" aria-label="Function of the meter">
-            {([['continuity', null, 'Ω'], ['insulation', 500, 'MΩ 500 V'], ['insulation', 250, 'MΩ 250 V']] as const).map(([to, atVolt, label]) => {
-              const on = fn === to && (atVolt === null || atVolt === volt);
-              return <Button key={label} label={label} figure kind={on ? 'chosen' : 'plain'} onPress={() => choose(to, atVolt)} style={{ flex: 1, minHeight: 44, paddingHorizontal: 4 }} testID={`fn-${atVolt ?? 'ohms'}`} />;
-            })}
-          </View>
-          {whichRange ? (
-            <View style={{ gap: 6 }} testID="which-range">
-              <Caution>Ohms: was it read on the ohms range? An insulation test at {volt} V is another test, and the report says which was made.</Caution>
-              <View style={line}><Button label="Ohms range" grow onPress={() => choose('continuity', null)} testID="range-ohms" /><Button label={`Insulation, ${volt} V`} grow onPress={() => setWhichRange(false)} testID="range-insulation" /></View>
+          {flat ? (
+            <View style={{ flexDirection: leftHand ? 'row-reverse' : 'row', gap: 14, flexShrink: 1, minHeight: 0 }}>
+              <ScrollView style={{ flex: 1 }} contentContainerStyle={{ gap: 8 }}>{above}{says}</ScrollView>
+              <View style={{ flex: 1, gap: 6 }}>{display}{keys}</View>
             </View>
-          ) : null}
-          {more ? (
-            <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 6 }}>
-              {Condition.options.map((c) => <Button key={c} small label={c} kind={conditions.includes(c) ? 'chosen' : 'plain'} onPress={() => setConditions(conditions.includes(c) ? conditions.filter((x) => x !== c) : [...conditions.filter((x) => !(c === 'dry' && x === 'damp') && !(c === 'damp' && x === 'dry')), c])} />)}
-            </View>
-          ) : null}
-          <View style={{ borderWidth: 2.5, borderColor: colour.ink, borderRadius: 12, padding: 6, flexDirection: 'row', alignItems: 'center', gap: 6 }}>
-            <Words figure bold at="big" style={{ flex: 1, minWidth: 96, paddingLeft: 6, fontSize: off ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
-            {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); setWhichRange(insulation && u === 'Ω'); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
-          </View>
-          <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
-            <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${expectedWords(probe.fn, expected.sound)} if sound${expected.suspect !== null ? `, ${expectedWords(probe.fn, expected.suspect)} by the leading suspect` : ''}` : ''}</Words>
-            <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map, csaAt(view.map, probe)) : ''}</Words>
-          </View>
-          <View style={line}>{key('7')}{key('8')}{key('9')}{mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
-          <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
-          <View style={line}>{key('1')}{key('2')}{key('3')}{mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady')}</View>
-          <View style={line}>{key('.')}{key('0')}{key('⌫')}{mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing')}</View>
-          <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
-            <Button label="0.00" figure onPress={() => { setOff(false); setText('0.00'); }} style={{ minWidth: 78 }} />
-            <Button label={sure ? 'Keep it so' : beforeProof ? 'Keep, before proof' : 'Keep reading'} kind="main" grow onPress={keep} testID="keep" />
-          </View>
+          ) : low ? <><ScrollView style={{ flexShrink: 1 }} contentContainerStyle={{ gap: 6 }}>{above}{says}</ScrollView>{display}{keys}</> : <>{above}{display}{says}{keys}</>}
         </View>
       </View>
     </Modal>

@@ -29,7 +29,7 @@ type Open = 'nothing' | 'state' | 'suspects' | 'readings' | 'step' | 'change' | 
 export function TraceScreen() {
   const job = useJob();
   const { view, advice, file } = job;
-  const { wide } = useTheme();
+  const { wide, flat, low, leftHand } = useTheme();
   const router = useRouter();
   const [open, setOpen] = useState<Open>('nothing');
   const [look, setLook] = useState<Pick<LookView, 'point' | 'outside' | 'plug' | 'bar'> | null>(null);
@@ -47,7 +47,7 @@ export function TraceScreen() {
   const [held, setHeld] = useState<StepView | null>(null);
   /** Which of the offered steps is shown; counts only for the advice it was chosen in. */
   const [chosen, setChosen] = useState({ events: 0, index: 0 });
-  const [lifted, setLifted] = useState(false);
+  const [lifted, setLifted] = useState(low);
   useKeepAwake();
   const choice = chosen.events === file.events.length ? chosen.index : 0;
   const nextChoice = (): void => setChosen({ events: file.events.length, index: (choice + 1) % Math.max(1, advice?.steps.length ?? 1) });
@@ -140,6 +140,24 @@ export function TraceScreen() {
           </View>
           {picture ? <View style={{ flexDirection: 'row', gap: 12, alignItems: 'flex-start' }}>{meaning}</View> : null}
         </ScrollView>
+        {sheets}
+      </JobFrame>
+    );
+  if (flat)
+    return (
+      <JobFrame stage="trace">
+        <View style={{ flex: 1, flexDirection: leftHand ? 'row-reverse' : 'row', minHeight: 0 }}>
+          <View style={{ flex: picture ? 1.3 : 1, minWidth: 0 }}>
+            {back ? <View style={{ paddingHorizontal: 12, paddingTop: 6 }}>{back}</View> : null}
+            {picture ?? <Strip rows={rows} onRow={setRow} bottomSpace={24} />}
+          </View>
+          <View style={{ flex: picture ? 1 : 1.1, minWidth: 0 }}>
+            <View style={{ paddingHorizontal: 12, paddingVertical: 6 }}><StateBar onPress={() => setOpen('state')} /></View>
+            <View style={{ flex: 1 }} />
+            {tray}
+            {nextStep}
+          </View>
+        </View>
         {sheets}
       </JobFrame>
     );

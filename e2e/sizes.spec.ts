@@ -1,0 +1,47 @@
+import { expect, test, type Locator, type Page } from '@playwright/test';
+import { draft, openPadAtBoard, settled } from './helpers';
+
+// A small phone, a phone with the keyboard's strip of the browser, a phone on its side, and a page zoomed to twice its size.
+const sizes = [[320, 568], [360, 560], [844, 390], [640, 400]] as const;
+
+const whole = async (target: Locator, page: Page): Promise<boolean> => {
+  const box = await target.boundingBox();
+  const size = page.viewportSize();
+  return box !== null && size !== null && box.x >= 0 && box.y >= 0 && box.x + box.width <= size.width + 0.5 && box.y + box.height <= size.height + 0.5;
+};
+
+/** Rows of the picture whose middle nothing covers. */
+const rowsInSight = (page: Page, start: string): Promise<number> =>
+  page.evaluate((id) => [...document.querySelectorAll(`[data-testid^="${id}"]`)].filter((row) => {
+    const { left, top, width, height } = row.getBoundingClientRect();
+    const [x, y] = [left + width / 2, top + height / 2];
+    const at = y > 0 && y < window.innerHeight ? document.elementFromPoint(x, y) : null;
+    return at !== null && (row === at || row.contains(at));
+  }).length, start);
+
+for (const [width, height] of sizes) {
+  test(`at ${width} by ${height} the next step, two rows of the circuit, and the whole pad are in reach`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await draft(page, 'radial, 5');
+    await page.getByTestId('stage-trace').click();
+    await settled(page);
+    await expect(page.getByTestId('do-step')).toBeVisible();
+    expect(await whole(page.getByTestId('do-step'), page)).toBe(true);
+    expect(await rowsInSight(page, 'row-p')).toBeGreaterThanOrEqual(2);
+    for (const stage of ['ask', 'over']) expect(await whole(page.getByTestId(`stage-${stage}`), page)).toBe(true);
+    await openPadAtBoard(page);
+    for (const id of ['pad-value', 'key-7', 'key-0', 'key-⌫', 'key-climbing', 'unit-Ω', 'keep']) expect({ id, whole: await whole(page.getByTestId(id), page) }).toEqual({ id, whole: true });
+    const small = await page.getByTestId('pad').getByRole('button').evaluateAll((all) => all.map((b) => b.getBoundingClientRect()).filter((r) => r.width < 43.5 || r.height < 43.5).length);
+    expect(small).toBe(0);
+  });
+
+  test(`at ${width} by ${height} the ways of a board and the next step are in sight together`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await draft(page, '8 ways, RCD on all');
+    await page.getByTestId('stage-trace').click();
+    await settled(page);
+    expect(await rowsInSight(page, 'cell-')).toBeGreaterThanOrEqual(4);
+    const main = page.getByTestId('next-step').getByRole('button').last();
+    expect(await whole(main, page)).toBe(true);
+  });
+}
