@@ -76,7 +76,7 @@ test('from the verdict to the proven repair, the report and its files', async ({
   const csv = page.waitForEvent('download');
   await page.getByTestId('csv').click();
   const rows = readFileSync(await (await csv).path(), 'utf8').split('\r\n');
-  expect(rows[0]).toBe('number,time,where,function,reading,conditions,state,remark');
+  expect(rows[0]).toBe('\uFEFFnumber,time,where,function,reading,conditions,state,remark');
 
   const file = page.waitForEvent('download');
   await page.getByTestId('job-file').click();

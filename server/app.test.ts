@@ -27,6 +27,25 @@ test('a browser that takes brotli gets the compressed file', async () => {
   expect(answer.headers.get('content-encoding')).toBe('br');
 });
 
+test('a compressed copy has no address of its own', async () => {
+  expect((await get('/plain.js.br')).status).toBe(404);
+});
+
+test('what has not changed is not sent again, compressed or plain', async () => {
+  for (const headers of [{}, { 'accept-encoding': 'br' }] as Record<string, string>[]) {
+    const first = await get('/plain.js', headers);
+    const tag = first.headers.get('etag') ?? '';
+    expect(tag).not.toBe('');
+    const again = await get('/plain.js', { ...headers, 'if-none-match': tag });
+    expect(again.status).toBe(304);
+    expect(await again.text()).toBe('');
+    expect(again.headers.get('cache-control')).toBe('no-cache');
+    expect((await get('/plain.js', { ...headers, 'if-none-match': '"other"' })).status).toBe(200);
+  }
+  const page = await get('/', { accept: 'text/html' });
+  expect((await get('/', { accept: 'text/html', 'if-none-match': page.headers.get('etag') ?? '' })).status).toBe(304);
+});
+
 test('scripts come from here alone, and nobody may frame the app', async () => {
   const policy = (await get('/', { accept: 'text/html' })).headers.get('content-security-policy') ?? '';
   expect(policy).toContain("script-src 'self'");

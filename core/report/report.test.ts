@@ -171,6 +171,13 @@ test('the CSV is read back field by field, commas, quotes and line breaks includ
   expect(data[0]).toMatchObject({ number: '1', reading: '0.23 MΩ', conditions: 'dry, warm', remark: 'struck out: read "0.23", not\n23' });
 });
 
+test('a spreadsheet takes the CSV for what it is: UTF-8, and nothing in it for a formula', () => {
+  const csv = readingsCsv(report(job(reading({ id: 'r' }), { type: 'struck', target: 'r', why: 'x' }, { type: 'mapEdited', edit: { edit: 'renamePoint', point: 'p1', name: '=HYPERLINK("a")' } })));
+  expect(csv.startsWith('\uFEFFnumber,')).toBe(true);
+  const cells = Papa.parse<string[]>(csv.slice(1).trim()).data.flat();
+  expect(cells.filter((x) => /^[=+\-@\t\r]/.test(x))).toEqual([]);
+});
+
 test('the HTML page escapes what people typed, and says that it is no certificate', () => {
   const html = reportHtml(report(job(reading(), mended)));
   expect(html).toContain('Clay &lt;shed&gt; &amp; &quot;kiln&quot;');

@@ -1,4 +1,4 @@
-import { Pressable, type StyleProp, type ViewStyle } from 'react-native';
+import { Pressable, View, type StyleProp, type ViewStyle } from 'react-native';
 import { TARGET, useTheme } from '@/theme';
 import { Words } from './Words';
 
@@ -27,6 +27,7 @@ export function Button({ label, onPress, kind = 'plain', hint, disabled = false,
       role="button"
       aria-label={accessibilityLabel ?? label}
       aria-disabled={disabled}
+      {...(hint ? { 'aria-keyshortcuts': hint } : {})}
       aria-pressed={kind === 'chosen' ? true : undefined}
       disabled={disabled}
       onPress={onPress}
@@ -42,7 +43,7 @@ export function Button({ label, onPress, kind = 'plain', hint, disabled = false,
       ]}
     >
       <Words bold figure={figure} at={small ? 'small' : kind === 'main' ? 'lead' : 'body'} colour={fore} align="center">{label}</Words>
-      {hint ? <Words at="small" colour={full ? 'paper' : 'soft'}>{hint}</Words> : null}
+      {hint ? <View aria-hidden><Words at="small" colour={full ? 'paper' : 'soft'}>{hint}</Words></View> : null}
     </Pressable>
   );
 }

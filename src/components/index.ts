@@ -2,4 +2,5 @@ export { Button } from './Button';
 export { HoldButton } from './HoldButton';
 export { Caution, Choice, Field, Label, Problem, RowButton, Tick } from './parts';
 export { Sheet } from './Sheet';
+export { usePageTitle } from './usePageTitle';
 export { Words } from './Words';

@@ -79,7 +79,7 @@ export function Tick({ label, value, onChange, testID }: { label: string; value:
 }
 
 /** A row that is one target. */
-export function RowButton({ children, onPress, label, testID, style, disabled = false }: { children: ReactNode; onPress: () => void; label: string; testID?: string; style?: StyleProp<ViewStyle>; disabled?: boolean }) {
+export function RowButton({ children, onPress, label, testID, style, disabled = false }: { children: ReactNode; onPress: () => void; label?: string; testID?: string; style?: StyleProp<ViewStyle>; disabled?: boolean }) {
   const { colour } = useTheme();
   return (
     <Pressable testID={testID} role="button" aria-label={label} onPress={onPress} disabled={disabled}

@@ -13,7 +13,7 @@ const weathers = [{ value: 'dry', label: 'Dry' }, { value: 'wet', label: 'Rain, 
 
 /** The customer's diary: out as a page and as calendar dates, back line by line; what the trips have in common is evidence. */
 export function Diary() {
-  const { view, record } = useJob();
+  const { view, file, record } = useJob();
   const [typing, setTyping] = useState(false);
   const { map, trips } = view;
   const title = view.name || 'Trips';
@@ -34,7 +34,7 @@ export function Diary() {
       <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
         <Button label="Type a trip" onPress={() => setTyping(true)} testID="type-trip" />
         <Button label="Page for the customer" onPress={() => saveFile(fileName(`${title} diary`, 'html'), 'text/html', diaryPage(title, labels))} testID="diary-page" />
-        <Button label="Calendar file" onPress={() => void diaryCalendar(title, Date.now()).then((ics) => saveFile(fileName(`${title} diary`, 'ics'), 'text/calendar', ics))} testID="diary-ics" />
+        <Button label="Calendar file" onPress={() => void diaryCalendar(file.id, title, Date.now()).then((ics) => saveFile(fileName(`${title} diary`, 'ics'), 'text/calendar', ics))} testID="diary-ics" />
       </View>
       {typing ? <TripSheet onClose={() => setTyping(false)} /> : null}
     </View>

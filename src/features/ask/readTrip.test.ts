@@ -22,8 +22,11 @@ test('what cannot be is said with the way out', () => {
 });
 
 test('the calendar file is one daily date for two weeks', async () => {
-  const ics = await diaryCalendar('Shop board', now);
+  const ics = await diaryCalendar('j1', 'Shop board', now);
   expect(ics).toMatch(/^BEGIN:VCALENDAR\r\n/);
   expect(ics).toMatch(/RRULE:FREQ=DAILY;COUNT=14/);
   expect(ics).toMatch(/END:VCALENDAR$/);
+  const uid = (text: string): string => /UID:(.*)/.exec(text)?.[1] ?? '';
+  expect(uid(ics)).not.toBe('');
+  expect(uid(await diaryCalendar('j2', 'Shop board', now))).not.toBe(uid(ics));
 });

@@ -2,7 +2,7 @@ import { useRouter } from 'expo-router';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
 import { useState, type ReactNode } from 'react';
 import { Pressable, useWindowDimensions, View } from 'react-native';
-import { Button, Field, Problem, Sheet, Words } from '@/components';
+import { Button, Field, Problem, Sheet, usePageTitle, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { exportJob } from '@/features/over/exportJob';
 import { proofOf } from '@core/retest';
@@ -25,6 +25,8 @@ const stageDone = (view: JobView): Readonly<Record<Stage, boolean>> => ({
 /** What surrounds every stage: name, time, the rail of stages (a column on wide screens), and what storage says. */
 export function JobFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
   const { wide, flat } = useTheme();
+  const { view } = useJob();
+  usePageTitle(`${stageNames[stage]}: ${view.name || 'Unnamed job'}`);
   if (wide) return <WideFrame stage={stage} aside={aside}>{children}</WideFrame>;
   return flat ? <FlatFrame stage={stage}>{children}</FlatFrame> : <PhoneFrame stage={stage}>{children}</PhoneFrame>;
 }
@@ -44,14 +46,15 @@ function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) 
   const { colour } = useTheme();
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
-      <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
-        <ToAllJobs />
-        <JobName />
-        <Clock />
-      </View>
-      <View style={{ paddingHorizontal: 8 }}><Tabs stage={stage} /></View>
-      <Banners />
-      {children}
+      <Head>
+        <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
+          <ToAllJobs />
+          <JobName />
+          <Clock />
+        </View>
+        <View style={{ paddingHorizontal: 8 }}><Tabs stage={stage} /></View>
+      </Head>
+      <Main>{children}</Main>
     </View>
   );
 }
@@ -62,20 +65,36 @@ function FlatFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
   const { width } = useWindowDimensions();
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
-      <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52, gap: 8 }}>
-        <ToAllJobs />
-        {width >= NAME_FROM ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
-        <View style={{ flexGrow: 1 }}><Tabs stage={stage} /></View>
-        <Clock short />
-      </View>
-      <Banners />
-      {children}
+      <Head>
+        <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52, gap: 8 }}>
+          <ToAllJobs />
+          {width >= NAME_FROM ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
+          <View style={{ flexGrow: 1 }}><Tabs stage={stage} /></View>
+          <Clock short />
+        </View>
+      </Head>
+      <Main>{children}</Main>
     </View>
   );
 }
 
 /** Narrower than this the row has no room for the name of the job. */
 const NAME_FROM = 760;
+
+/** What stands above every stage, and what is to be said first. */
+function Head({ children }: { children: ReactNode }) {
+  return (
+    <View role="banner">
+      {children}
+      <Banners />
+    </View>
+  );
+}
+
+/** What the stage itself is, apart from all that surrounds it. */
+function Main({ children }: { children: ReactNode }) {
+  return <View role="main" style={{ flex: 1, minHeight: 0 }}>{children}</View>;
+}
 
 function ToAllJobs() {
   const { colour } = useTheme();
@@ -108,26 +127,29 @@ function WideFrame({ stage, children, aside }: { stage: Stage; children: ReactNo
   const tabs = useStageTabs(stage);
   return (
     <View style={{ flex: 1, flexDirection: 'row', backgroundColor: colour.paper }}>
-      <View style={{ width: 176, borderRightWidth: 1, borderRightColor: colour.hairline, padding: 12, gap: 2 }}>
+      <View role="navigation" style={{ width: 176, borderRightWidth: 1, borderRightColor: colour.hairline, padding: 12, gap: 2 }}>
         <Words at="lead" bold style={{ padding: 8, marginBottom: 12 }}>Gutter</Words>
-        {tabs.map(({ stage: s, name, here, done, tab }, i) => (
-          <Pressable key={s} {...tab} style={{ minHeight: 48, flexDirection: 'row', alignItems: 'center', gap: 12, paddingHorizontal: 10, borderRadius: 10, backgroundColor: here ? colour.ink : 'transparent' }}>
-            <Words bold={here} colour={here ? 'paper' : done ? 'ink' : 'soft'} style={{ width: 16 }}>{done && !here ? '✓' : String(i + 1)}</Words>
-            <Words bold={here} colour={here ? 'paper' : 'ink'}>{name}</Words>
-          </Pressable>
-        ))}
+        <View role="tablist" aria-orientation="vertical" style={{ gap: 2 }}>
+          {tabs.map(({ stage: s, name, here, done, tab }, i) => (
+            <Pressable key={s} {...tab} style={{ minHeight: 48, flexDirection: 'row', alignItems: 'center', gap: 12, paddingHorizontal: 10, borderRadius: 10, backgroundColor: here ? colour.ink : 'transparent' }}>
+              <View aria-hidden style={{ width: 16 }}><Words bold={here} colour={here ? 'paper' : done ? 'ink' : 'soft'}>{done && !here ? '✓' : String(i + 1)}</Words></View>
+              <Words bold={here} colour={here ? 'paper' : 'ink'}>{name}</Words>
+            </Pressable>
+          ))}
+        </View>
         <View style={{ flex: 1 }} />
         <Button label="All jobs" kind="quiet" onPress={() => router.navigate('/')} style={{ justifyContent: 'flex-start' }} />
         <Button label="Settings" kind="quiet" onPress={() => router.navigate('/settings')} style={{ justifyContent: 'flex-start' }} />
       </View>
       <View style={{ flex: 1, minWidth: 0 }}>
-        <View style={{ flexDirection: 'row', alignItems: 'center', gap: 16, paddingHorizontal: 20, minHeight: 56 }}>
-          <JobName />
-          {aside}
-          <Clock />
-        </View>
-        <Banners />
-        {children}
+        <Head>
+          <View style={{ flexDirection: 'row', alignItems: 'center', gap: 16, paddingHorizontal: 20, minHeight: 56 }}>
+            <JobName />
+            {aside}
+            <Clock />
+          </View>
+        </Head>
+        <Main>{children}</Main>
       </View>
     </View>
   );
@@ -159,7 +181,7 @@ function Clock({ short = false }: { short?: boolean }) {
   const { view, record } = useJob();
   const running = view.clockSince !== null;
   return (
-    <Pressable role="button" aria-label={running ? 'Pause the clock' : 'Start the clock'} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
+    <Pressable role="button" aria-label={`${Math.round(view.minutesUsed)} of ${view.agreedMin} min, ${running ? 'running: pause the clock' : 'paused, tap to start the clock'}`} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
       <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
         <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
         <Words figure colour="soft">{short ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>

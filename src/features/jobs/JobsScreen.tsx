@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
 import { ScrollView, View } from 'react-native';
-import { Button, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
+import { Button, Field, Label, Problem, RowButton, Sheet, usePageTitle, Words } from '@/components';
 import { pickFile } from '@/files';
 import { PURGE_AFTER_MS, type JobMeta } from '@/storage/meta';
 import { useTheme } from '@/theme';
@@ -23,13 +23,14 @@ export function JobsScreen() {
   const deleted = (list.data ?? []).filter((j) => j.deletedAt !== null);
   const [showDeleted, setShowDeleted] = useState(false);
   const unkept = useUnkept();
+  usePageTitle('Gutter');
   const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? actions.restore.error ?? list.error;
   const openFile = async (): Promise<void> => {
     const file = await pickFile('.json,application/json');
     if (file) actions.open.mutate(file.text, { onSuccess: (job) => router.push(`/job/${job.id}/trace`) });
   };
   return (
-    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+    <View role="main" style={{ flex: 1, backgroundColor: colour.paper }}>
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, width: '100%', maxWidth: 760, alignSelf: wide ? 'center' : 'auto', paddingBottom: 120 }}>
         <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
           <Words at="big" bold role="heading" level={1}>Gutter</Words>
@@ -74,7 +75,7 @@ function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onM
   const stands = job.stands ?? (job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet');
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline }}>
-      <RowButton testID={`job-${job.name}`} label={`Open ${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
+      <RowButton testID={`job-${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
         <View style={{ flex: 1, minWidth: 0 }}>
           <Words at="lead" bold lines={1}>{job.name || 'Unnamed job'}</Words>
           {job.wrong ? <Words at="small" lines={2}>{job.wrong}</Words> : null}

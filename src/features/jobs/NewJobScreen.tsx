@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { useMemo, useState } from 'react';
 import { Pressable, ScrollView, View } from 'react-native';
-import { Button, Choice, Field, Label, Problem, Words } from '@/components';
+import { Button, Choice, Field, Label, Problem, usePageTitle, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
 import { askToKeep } from '@/storage/room';
 import { draftCircuit, type CircuitShape } from '@core/installation';
@@ -25,6 +25,7 @@ export function NewJobScreen() {
   const { colour } = useTheme();
   const router = useRouter();
   const { create } = useJobActions();
+  usePageTitle('New job');
   const [shape, setShape] = useState<CircuitShape>('ring');
   const [count, setCount] = useState<number | null>(null);
   const [switches, setSwitches] = useState<keyof typeof switchPhrases>('none');
@@ -42,7 +43,7 @@ export function NewJobScreen() {
   const startBare = (): void => create.mutate(newJobFile(name.trim(), '', null, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });
   const points = drafted?.ok ? drafted.value.points.length - 1 : 0;
   return (
-    <View style={{ flex: 1, backgroundColor: colour.paper }}>
+    <View role="main" style={{ flex: 1, backgroundColor: colour.paper }}>
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 640, width: '100%', alignSelf: 'center', paddingBottom: 120 }}>
         <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center' }}>
           <Words at="title" bold role="heading" level={1}>New job</Words>

@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { ScrollView } from 'react-native';
-import { Button, Choice, Label, Tick, Words } from '@/components';
+import { Button, Choice, Label, Tick, usePageTitle, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { profileIds, profiles } from '@core/profiles';
 import { KeptHere } from './KeptHere';
@@ -11,8 +11,9 @@ export function SettingsScreen() {
   const theme = useTheme();
   const router = useRouter();
   const [profile, setProfile] = useProfile();
+  usePageTitle('Settings');
   return (
-    <ScrollView style={{ flex: 1, backgroundColor: theme.colour.paper }} contentContainerStyle={{ padding: 20, gap: 16, maxWidth: 640 }}>
+    <ScrollView role="main" style={{ flex: 1, backgroundColor: theme.colour.paper }} contentContainerStyle={{ padding: 20, gap: 16, maxWidth: 640 }}>
       <Words at="title" bold role="heading" level={1}>Settings</Words>
       <Label>Light</Label>
       <Choice label="Theme" value={theme.name} onChange={theme.setName} options={[{ value: 'daylight', label: 'Daylight' }, { value: 'loft', label: 'Loft (dark)' }]} />

@@ -111,7 +111,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
       {insulation && loads ? <Caution testID="volt-caution">{volt === 500 ? '500 V harms electronics that are still in. Take them out, or test at 250 V.' : `250 V: ${loads.parts.length === 1 ? 'a load is' : `${loads.parts.length} loads are`} still in that 500 V would harm. Out of the circuit, it is tested at 500 V.`}</Caution> : null}
       {sure && (doubtful || tooHigh) ? <Caution testID="doubtful">{tooHigh ? `That is beyond the top of this range, ${formatOhm(meter[probe.fn].topOhm)}. Off scale? If the meter does show it, keep it.` : `${formatOhm(value ?? 0)} said back: expected about ${formatOhm(doubtful ?? 0)}. Is the unit right? If it is, keep it.`}</Caution> : null}
       <View style={line}>
-        <Pressable role="button" aria-label="Conditions" testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
+        <Pressable role="button" aria-label={`Conditions: ${conditions.join(', ')} · ${stateWords(view)}`} testID="conditions" onPress={() => setMore(!more)} style={{ flex: 1, minHeight: 48, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 11, justifyContent: 'center', paddingHorizontal: 12 }}>
           <Words at="small" lines={2}>{`${conditions.join(', ')} · ${stateWords(view)}`}</Words>
         </Pressable>
         <Button label="State" onPress={onState} />

@@ -84,6 +84,22 @@ test('a point that cannot be reached is kept out of every step', async () => {
   await waitFor(() => expect(screen.getByTestId('step-title').textContent).not.toContain(name));
 });
 
+test('who listens hears in one sentence what an entry changed and what is next, and nothing before', async () => {
+  const job = new JobMaker('radial, 4').dead();
+  await renderJob(job, <TraceScreen />);
+  await stepTitle();
+  await waitFor(() => expect(screen.getByTestId('next-step').textContent).not.toMatch(/Working out|checking/), { timeout: 30000 });
+  expect(screen.getByTestId('spoken').textContent).toBe('');
+  expect(document.title).toBe('Trace: Throwing room · Gutter');
+  expect(screen.getByRole('main').contains(screen.getByTestId('next-step'))).toBe(true);
+  await pressId('do-step');
+  for (const k of ['0', '.', '0', '5']) await pressId(`key-${k}`);
+  await pressId('keep');
+  if (screen.queryByTestId('doubtful')) await pressId('keep');
+  await waitFor(() => expect(screen.getByTestId('spoken').textContent).toMatch(/(Next: |[0-9] %\.$)/), { timeout: 30000 });
+  expect(screen.getByTestId('spoken').getAttribute('aria-live')).toBe('polite');
+});
+
 test('leads can be tied: L and N together against E', async () => {
   const job = new JobMaker('radial, 3').dead();
   await renderJob(job, <TraceScreen />);

@@ -17,6 +17,7 @@ import { ReadingPad } from './ReadingPad';
 import { Readings } from './Readings';
 import { StateBar, StateSheet } from './StateSheet';
 import { StepSheet } from './StepSheet';
+import { Spoken } from './Spoken';
 import { describeStrip, Strip, StripAcross, type StripRow } from './strip';
 import { Suspects } from './Suspects';
 import { Tray } from './Tray';
@@ -101,6 +102,7 @@ export function TraceScreen() {
   };
   const sheets = (
     <>
+      <Spoken />
       {way ? <WaySheet row={way} leads={leads} onLead={lead} onClose={() => setWay(null)} onInside={() => { setInside(way.way); setWay(null); }} onDraw={() => router.replace(`/job/${file.id}/map?way=${way.way}`)} /> : null}
       {row ? <ChoosePlace row={row} leads={leads} onLead={lead} onClose={() => setRow(null)} /> : null}
       {open === 'change' ? <BoardChangeSheet onClose={() => setOpen('nothing')} onRead={(probe) => { enter(probe); setFromChange(true); }} /> : null}

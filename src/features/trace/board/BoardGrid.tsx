@@ -32,7 +32,7 @@ export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottom
         {pairs.map((p) => {
           const left = p === 'NE' ? [] : sweepFrom(ways, p);
           return (
-            <Pressable key={p} role="button" aria-label={`Read ${pairWords[p]} way after way`} disabled={left.length === 0} onPress={() => onSweep(left)} testID={`sweep-${p}`} style={{ width: CELL, minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}>
+            <Pressable key={p} role="button" aria-label={`${pairWords[p]}, ${left.length ? `sweep ${left.length}: read way after way` : 'all read'}`} disabled={left.length === 0} onPress={() => onSweep(left)} testID={`sweep-${p}`} style={{ width: CELL, minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}>
               <Words bold>{pairWords[p]}</Words>
               {left.length ? <Words at="small" colour="soft" style={{ fontSize: 13, lineHeight: 15 }}>{`sweep ${left.length}`}</Words> : null}
             </Pressable>
@@ -68,13 +68,14 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
   const { colour } = useTheme();
   const notes = [row.neutralOut ? 'N out' : '', row.earthOut ? 'E out' : '', row.loadsIn ? 'loads in' : '', row.on ? 'way ON' : ''].filter(Boolean);
   const suspect = row.share !== null && row.share >= 0.1;
+  const said = notes.length ? notes.join(' · ') : plateWords(row.device);
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', gap: 4, borderTopWidth: 1, borderTopColor: colour.hairline, minHeight: 60 }} testID={`way-row-${row.number}`}>
-      <Pressable role="button" aria-label={`Way ${row.number}: ${row.name}`} onPress={onWay} testID={`way-${row.number}`} style={{ flex: 1, minWidth: 0, minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
+      <Pressable role="button" aria-label={[`Way ${row.number}: ${row.name}`, suspect ? formatShare(row.share ?? 0) : '', said].filter(Boolean).join(', ')} onPress={onWay} testID={`way-${row.number}`} style={{ flex: 1, minWidth: 0, minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
         <Words bold lines={1}>{row.name}</Words>
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
           {suspect ? <Words figure bold colour="suspect" lines={1} style={{ flexShrink: 0 }}>{formatShare(row.share ?? 0)}</Words> : null}
-          <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{notes.length ? notes.join(' · ') : plateWords(row.device)}</Words>
+          <Words at="small" colour={notes.length ? 'ink' : 'soft'} lines={1} style={{ flexShrink: 1 }}>{said}</Words>
         </View>
       </Pressable>
       {row.cells.map((c) => <GridCell key={c.pair} cell={c} loadsIn={row.loadsIn} label={`${row.name}, ${pairWords[c.pair]}`} onPress={() => onCell(c.probe)} testID={`cell-${row.number}-${c.pair}`} />)}
@@ -107,7 +108,7 @@ function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loads
   const told = acrossLoads ? ohms : first;
   const low = told !== undefined && 'ohm' in told.displayed && told.displayed.ohm < (acrossLoads ? SHORT_OHM : 1e6);
   return (
-    <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || 'not read'}`} onPress={onPress} testID={testID}
+    <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || (cell.next ? 'not read, next' : 'not read')}${cell.stale || (cell.ohms?.stale && !r) ? ', before' : ''}`} onPress={onPress} testID={testID}
       style={{ width: CELL, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
       <Words at="small" figure={text !== ''} bold={low && told === r} colour={cell.stale ? 'soft' : low && told === r ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text), lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
       {text2 ? <Words at="small" figure bold={low && told === ohms} colour={cell.ohms?.stale ? 'soft' : low && told === ohms ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text2), lineHeight: 17 }}>{text2}</Words> : null}
