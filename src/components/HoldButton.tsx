@@ -26,27 +26,41 @@ function swallowRelease(): void {
 
 interface Props { label: string; onHeld: () => void; danger?: boolean; disabled?: boolean; style?: StyleProp<ViewStyle>; testID?: string }
 
-/** A change of the installation's state: confirmed by a hold, so that a pocket cannot do it. The keyboard's Enter counts as a hold. */
+/** After a finger, a click that comes so soon is the finger's own, ms; a question waits so long for its answer. */
+const OWN_CLICK_MS = 1000;
+const ASKS_MS = 8000;
+
+/** A change of the installation's state: confirmed by a hold, so that a pocket cannot do it. The keyboard's Enter counts as a hold; a click without a finger, as a screen reader makes it, is asked back. */
 export function HoldButton({ label, onHeld, danger = false, disabled = false, style, testID }: Props) {
   const { colour } = useTheme();
   const [progress, setProgress] = useState(0);
   const timer = useRef<ReturnType<typeof setInterval> | null>(null);
   const pressed = useRef(0);
+  const byHandUntil = useRef(0);
+  const [asked, setAsked] = useState(false);
   const stop = (): void => {
     if (timer.current) clearInterval(timer.current);
     timer.current = null;
     setProgress(0);
   };
   useEffect(() => stop, []);
+  useEffect(() => {
+    const forget = asked ? setTimeout(() => setAsked(false), ASKS_MS) : null;
+    return () => {
+      if (forget !== null) clearTimeout(forget);
+    };
+  }, [asked]);
   const start = (e: GestureResponderEvent): void => {
     if (disabled) return;
     pressed.current = e.timeStamp;
+    byHandUntil.current = Infinity;
     const began = Date.now();
     timer.current = setInterval(() => {
       const part = (Date.now() - began) / HOLD_MS;
       if (part >= 1) {
         stop();
         swallowRelease();
+        byHandUntil.current = 0;
         onHeld();
       } else setProgress(part);
     }, 40);
@@ -56,7 +70,13 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
     const release = /end$|up$/.test((e.nativeEvent as { type?: string }).type ?? '');
     const held = timer.current !== null && release && e.timeStamp - pressed.current >= HOLD_MS;
     stop();
+    byHandUntil.current = Date.now() + OWN_CLICK_MS;
     if (held) onHeld();
+  };
+  const click = (): void => {
+    if (disabled || Date.now() < byHandUntil.current) return;
+    setAsked(!asked);
+    if (asked) onHeld();
   };
   const key = { onKeyDown: (e: { key: string; preventDefault(): void }) => {
     if (e.key !== 'Enter' || disabled) return;
@@ -65,13 +85,13 @@ export function HoldButton({ label, onHeld, danger = false, disabled = false, st
   } };
   return (
     <Pressable
-      testID={testID} role="button" aria-label={`${label}, hold`} disabled={disabled} onPressIn={start} onPressOut={end} {...key}
+      testID={testID} role="button" aria-label={asked ? `${label}: sure? Press once more` : `${label}, hold`} disabled={disabled} onPress={click} onPressIn={start} onPressOut={end} {...key}
       style={[{ minHeight: TARGET + 4, borderRadius: 11, borderWidth: 1.5, borderColor: danger ? colour.danger : colour.edge, backgroundColor: colour.sheet, overflow: 'hidden', justifyContent: 'center', paddingHorizontal: 14, opacity: disabled ? 0.45 : 1, userSelect: 'none' }, style]}
     >
       <View style={{ position: 'absolute', left: 0, top: 0, bottom: 0, width: `${progress * 100}%`, backgroundColor: colour.hairline }} />
       <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 10 }}>
         <Words bold colour={danger ? 'danger' : 'ink'} style={{ flexShrink: 1 }}>{label}</Words>
-        <Words at="small" colour="soft">hold</Words>
+        <Words at="small" colour={asked ? 'ink' : 'soft'} bold={asked} role={asked ? 'status' : undefined}>{asked ? 'sure?' : 'hold'}</Words>
       </View>
     </Pressable>
   );

@@ -40,6 +40,27 @@ describe('a change of state is held, not tapped', () => {
       expect(held).toHaveBeenCalledTimes(times);
     }
   });
+  test('a click without a finger is asked back, and the second one acts; a question is forgotten', () => {
+    const { held, button } = setUp();
+    fireEvent.click(button);
+    expect(held).not.toHaveBeenCalled();
+    expect(screen.getByLabelText('Cover is off: sure? Press once more').textContent).toContain('sure?');
+    fireEvent.click(button);
+    expect(held).toHaveBeenCalledTimes(1);
+    fireEvent.click(button);
+    act(() => void jest.advanceTimersByTime(10_000));
+    fireEvent.click(button);
+    expect(held).toHaveBeenCalledTimes(1);
+  });
+  test('the click of a short tap asks nothing', () => {
+    const { held, button } = setUp();
+    down(button);
+    act(() => void jest.advanceTimersByTime(200));
+    up(button);
+    fireEvent.click(button);
+    expect(button.textContent).toContain('hold');
+    expect(held).not.toHaveBeenCalled();
+  });
   test('closed, it takes neither a hold nor the Enter key', () => {
     const { held, button } = setUp(true);
     down(button);
