@@ -1,6 +1,6 @@
 import { useRouter } from 'expo-router';
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { FlatList, View } from 'react-native';
 import { Button, Field, Label, Problem, RowButton, Sheet, usePageTitle, Words } from '@/components';
 import { pickFile } from '@/files';
 import { PURGE_AFTER_MS, type JobMeta } from '@/storage/meta';
@@ -10,6 +10,9 @@ import { Refused } from './refused';
 import { useJobActions, useJobList, useUnkept } from './useJobs';
 
 const problemOf = (error: unknown): string => (error instanceof Refused ? issueText(error.issue) : 'That did not work. Try it once more; nothing was changed.');
+
+/** So many rows fill any screen; the rest follow as they are scrolled to. */
+const FIRST_ROWS = 14;
 
 /** All call-outs, the one in hand on top. */
 export function JobsScreen() {
@@ -29,33 +32,45 @@ export function JobsScreen() {
     const file = await pickFile('.json,application/json');
     if (file) actions.open.mutate(file.text, { onSuccess: (job) => router.push(`/job/${job.id}/trace`) });
   };
+  const head = (
+    <>
+      <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
+        <Words at="big" bold role="heading" level={1}>Gutter</Words>
+        <Button label="Settings" kind="quiet" onPress={() => router.push('/settings')} />
+      </View>
+      {error ? <Problem text={problemOf(error)} /> : null}
+      {unkept.map((id) => <Problem key={id} testID="unkept" text={`Entries of “${list.data?.find((j) => j.id === id)?.name || 'Unnamed job'}” are not kept: the browser refused them. They are lost when this page is closed.`} action="Open it and export" onAction={() => router.push(`/job/${id}/over`)} />)}
+      {undo ? <Problem testID="undo" text={`“${undo.name || 'Unnamed job'}” is deleted. It stays for 30 days.`} action="Undo" onAction={() => actions.restore.mutate(undo.id, { onSuccess: () => setUndo(null) })} /> : null}
+      {list.isSuccess && jobs.length === 0 ? (
+        <View style={{ gap: 12, paddingVertical: 24 }}>
+          <Words at="title" bold>No jobs yet</Words>
+          <Words>Draft the circuit, make it dead, and say what the meter says. Gutter shows what can still be wrong, where, and which reading to take next.</Words>
+          <Words>To try it on a sofa, walk the pottery: a made-up place with hidden faults and a practice tester.</Words>
+          <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} testID="walk-pottery" />
+        </View>
+      ) : null}
+      {jobs.length ? <Label>Jobs</Label> : null}
+    </>
+  );
+  const foot = (
+    <>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8 }}>
+        <Button label="Open a job file" onPress={() => void openFile()} testID="open-file" />
+        {jobs.length && !jobs.some((j) => j.demo) ? <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} /> : null}
+        {deleted.length ? <Button label={showDeleted ? 'Hide deleted jobs' : `Deleted jobs: ${deleted.length}`} onPress={() => setShowDeleted(!showDeleted)} testID="show-deleted" /> : null}
+      </View>
+      {showDeleted && deleted.length ? <Deleted jobs={deleted} onRestore={(id) => actions.restore.mutate(id, { onSuccess: () => setUndo(null) })} /> : null}
+    </>
+  );
   return (
     <View role="main" style={{ flex: 1, backgroundColor: colour.paper }}>
-      <ScrollView contentContainerStyle={{ padding: 18, gap: 14, width: '100%', maxWidth: 760, alignSelf: wide ? 'center' : 'auto', paddingBottom: 120 }}>
-        <View style={{ flexDirection: 'row', alignItems: 'center', justifyContent: 'space-between' }}>
-          <Words at="big" bold role="heading" level={1}>Gutter</Words>
-          <Button label="Settings" kind="quiet" onPress={() => router.push('/settings')} />
-        </View>
-        {error ? <Problem text={problemOf(error)} /> : null}
-        {unkept.map((id) => <Problem key={id} testID="unkept" text={`Entries of “${list.data?.find((j) => j.id === id)?.name || 'Unnamed job'}” are not kept: the browser refused them. They are lost when this page is closed.`} action="Open it and export" onAction={() => router.push(`/job/${id}/over`)} />)}
-        {undo ? <Problem testID="undo" text={`“${undo.name || 'Unnamed job'}” is deleted. It stays for 30 days.`} action="Undo" onAction={() => actions.restore.mutate(undo.id, { onSuccess: () => setUndo(null) })} /> : null}
-        {list.isSuccess && jobs.length === 0 ? (
-          <View style={{ gap: 12, paddingVertical: 24 }}>
-            <Words at="title" bold>No jobs yet</Words>
-            <Words>Draft the circuit, make it dead, and say what the meter says. Gutter shows what can still be wrong, where, and which reading to take next.</Words>
-            <Words>To try it on a sofa, walk the pottery: a made-up place with hidden faults and a practice tester.</Words>
-            <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} testID="walk-pottery" />
-          </View>
-        ) : null}
-        {jobs.length ? <Label>Jobs</Label> : null}
-        {jobs.map((j) => <JobRow key={j.id} job={j} onOpen={() => router.push(`/job/${j.id}/${j.stage ?? (j.readings ? 'trace' : 'map')}`)} onMenu={() => setMenu(j)} />)}
-        <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 8, marginTop: 8 }}>
-          <Button label="Open a job file" onPress={() => void openFile()} testID="open-file" />
-          {jobs.length && !jobs.some((j) => j.demo) ? <Button label="Walk the pottery" onPress={() => actions.demo.mutate()} /> : null}
-          {deleted.length ? <Button label={showDeleted ? 'Hide deleted jobs' : `Deleted jobs: ${deleted.length}`} onPress={() => setShowDeleted(!showDeleted)} testID="show-deleted" /> : null}
-        </View>
-        {showDeleted && deleted.length ? <Deleted jobs={deleted} onRestore={(id) => actions.restore.mutate(id, { onSuccess: () => setUndo(null) })} /> : null}
-      </ScrollView>
+      <FlatList
+        data={jobs} keyExtractor={(j) => j.id} initialNumToRender={FIRST_ROWS}
+        renderItem={({ item: j }) => <JobRow job={j} onOpen={() => router.push(`/job/${j.id}/${j.stage ?? (j.readings ? 'trace' : 'map')}`)} onMenu={() => setMenu(j)} />}
+        contentContainerStyle={{ padding: 18, width: '100%', maxWidth: 760, alignSelf: wide ? 'center' : 'auto', paddingBottom: 120 }}
+        ListHeaderComponentStyle={{ gap: 14 }} ListHeaderComponent={head}
+        ListFooterComponentStyle={{ gap: 14, marginTop: 22 }} ListFooterComponent={foot}
+      />
       <View style={{ position: 'absolute', left: 0, right: 0, bottom: 0, padding: 14, backgroundColor: colour.paper, borderTopWidth: 1, borderTopColor: colour.hairline, alignItems: 'center' }}>
         <Button label="New job" kind="main" onPress={() => router.push('/new')} testID="new-job" style={{ width: '100%', maxWidth: 724 }} />
       </View>

@@ -32,6 +32,7 @@ export function KeptHere() {
     <View style={{ gap: 8 }} testID="kept-here">
       <Label>Your jobs</Label>
       <Words>{`They are on this device, in this browser, and nowhere else. ${certainWords(room)}`}</Words>
+      {window.isSecureContext ? null : <Words testID="plain-http">This page came by plain http: it works while the network does, and cannot be opened without it. By https, or on the machine that serves it, it can.</Words>}
       {room && !room.certain ? <Button label="Ask the browser to keep them" onPress={() => void askToKeep().then((granted) => { setRefused(!granted); return refetch(); })} testID="ask-to-keep" style={{ alignSelf: 'flex-start' }} /> : null}
       {refused ? <Words at="small" role="status">It did not grant that. It often does once Gutter is on the home screen.</Words> : null}
       {typeof room?.usedBytes === 'number' ? <Words at="small" colour="soft">{`${bytesWords(room.usedBytes)} used${room.ofBytes ? ` of the ${bytesWords(room.ofBytes)} that the browser allows` : ''}, Gutter itself with it.`}</Words> : null}
