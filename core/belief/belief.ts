@@ -350,6 +350,8 @@ export class BeliefEngine {
   private beliefOf(e: Estimates, observations: readonly Observation[], misfit: ReadonlyMap<string, number>): Belief {
     const { cells } = this;
     const total = logSumExp(e.logWeight);
+    // Better no belief, which is begun anew, than one that is no figure.
+    if (!Number.isFinite(total)) throw new Error('the weights of the suspects are no figures');
     const weight = atLeastUnmapped(e.logWeight.map((w) => Math.exp(w - total)), (c) => this.isUnknown(c), secondWorst([...misfit.values()]));
     const suspectShare = new Float64Array(this.suspects.length);
     for (let c = 0; c < cells.count; c++) {

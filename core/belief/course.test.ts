@@ -6,6 +6,9 @@ import { displayOf } from '../tester';
 import { elementKey, untouched, type WorkState } from '../workstate';
 import { BeliefEngine, type Observation } from '.';
 import { Correlated } from './correlated';
+import { Course } from './course';
+import type { Group } from './group';
+import { Memory } from './memory';
 import { mostApart, sharesOf } from './fixtures/asPlanned';
 
 const map = draft('ring, 12');
@@ -61,4 +64,28 @@ test('what was far behind comes forward where the readings turn', () => {
   }
   const at = (place: string, observations: readonly Observation[]): number => sharesOf(warm, observations).get(place) ?? 0;
   expect(at('p9', turned)).toBeGreaterThan(10 * at('p9', before));
+});
+
+test('where the best cell was not weighed before, what is far behind still has a weight, and its distance', () => {
+  const memory = new Memory();
+  const engine = { cells: { count: 4, logPrior: new Float64Array(4) }, memory, noiseSd: () => 0.1 } as unknown as BeliefEngine;
+  const read = (n: number): Group[] => Array.from({ length: n }, (_, i) => ({ names: [`reading ${i}`], fn: 'continuity', ohm: 1, above: false }) as unknown as Group);
+  const first = new Course(engine, read(3));
+  first.weighed(0, -5, -Infinity);
+  first.weighed(1, -60, -Infinity);
+  // The second reading leaves cell 2 out; by the third it is the best of all.
+  const second = new Course(engine, read(4));
+  second.weighed(0, -7, -Infinity);
+  expect(second.isHopeless(1)).toBe(true);
+  expect(second.weightBehind(1)).toBeCloseTo(-62, 9);
+  const third = new Course(engine, read(5));
+  third.weighed(0, -9, -Infinity);
+  third.weighed(2, -3, -Infinity);
+  expect(third.isHopeless(1)).toBe(true);
+  expect(third.weightBehind(1)).toBeCloseTo(-64, 9);
+  // What could come forward is weighed: nothing is known of cell 3, and of cell 1 not after many readings.
+  expect(third.isHopeless(3)).toBe(false);
+  const much = new Course(engine, read(60));
+  much.weighed(0, -9, -Infinity);
+  expect(much.isHopeless(1)).toBe(false);
 });

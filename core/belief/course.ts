@@ -14,16 +14,19 @@ const SEEN_ANEW = 4;
 export class Course {
   /** ln weight of the best cell so far. */
   best = -Infinity;
-  private bestCell = 0;
   private readonly before: Weighing | null;
   /** What the readings since add to a cell at the most, in ln. */
   private readonly most: number;
   private readonly now: Weighing;
+  /** ln weight of the best cell of which is known what it was worth before, and what the readings since added to it. */
+  private known = -Infinity;
+  private added = 0;
 
   constructor(private readonly engine: BeliefEngine, groups: readonly Group[]) {
     const readings = new Set(groups.map(nameOf));
     const { count } = engine.cells;
-    this.now = { readings, evidence: new Float64Array(count).fill(NaN), reach: new Float64Array(count).fill(FAR_BEHIND) };
+    const unknown = (): Float64Array => new Float64Array(count).fill(NaN);
+    this.now = { readings, evidence: unknown(), atMost: unknown(), reach: new Float64Array(count).fill(FAR_BEHIND) };
     this.before = engine.memory.weighedBefore(readings);
     this.most = groups.reduce((sum, g) => (this.before?.readings.has(nameOf(g)) ? sum : sum + likeliest(engine, g)), SEEN_ANEW);
     engine.memory.weighed(this.now);
@@ -31,28 +34,34 @@ export class Course {
 
   /** A cell was weighed: ln evidence, and how far behind the best, in ln, it need not be weighed further. */
   weighed(c: number, evidence: number, reach: number): void {
-    this.now.evidence[c] = evidence;
-    this.now.reach[c] = Math.max(FAR_BEHIND, reach);
+    const { now, before } = this;
+    now.evidence[c] = now.atMost[c] = evidence;
+    now.reach[c] = Math.max(FAR_BEHIND, reach);
     const weight = evidence + this.prior(c);
-    if (weight <= this.best) return;
-    this.best = weight;
-    this.bestCell = c;
+    this.best = Math.max(this.best, weight);
+    const was = before?.evidence[c] ?? NaN;
+    if (Number.isNaN(was) || weight <= this.known) return;
+    this.known = weight;
+    this.added = evidence - was;
   }
 
   /** Is a cell too far behind, whatever it makes of the readings since? Then it counts as so far behind as before. */
   isHopeless(c: number): boolean {
-    if (!this.before) return false;
-    const atMost = (this.before.evidence[c] as number) + this.most;
-    if (!(atMost + this.prior(c) < this.best - (this.before.reach[c] as number))) return false;
-    this.now.evidence[c] = atMost;
-    this.now.reach[c] = this.before.reach[c] as number;
+    const { now, before } = this;
+    if (!before) return false;
+    const atMost = (before.atMost[c] as number) + this.most;
+    if (!(atMost + this.prior(c) < this.best - (before.reach[c] as number))) return false;
+    now.atMost[c] = atMost;
+    now.reach[c] = before.reach[c] as number;
     return true;
   }
 
-  /** ln weight of a hopeless cell: it fared in the readings since as the best did. */
+  /** ln weight of a hopeless cell, once all others are weighed: in the readings since it fared as the best did. */
   weightBehind(c: number): number {
-    const { before } = this;
-    return before ? (before.evidence[c] as number) + this.prior(c) + this.best - this.prior(this.bestCell) - (before.evidence[this.bestCell] as number) : -Infinity;
+    const { now, before } = this;
+    const evidence = (before?.evidence[c] as number) + this.added;
+    now.evidence[c] = evidence;
+    return Math.min(evidence, now.atMost[c] as number) + this.prior(c);
   }
 
   private prior(c: number): number {

@@ -39,8 +39,9 @@ export interface SoundPart { readonly worth: number; readonly apart: readonly nu
 export interface Weighing {
   /** The readings, by their names. */
   readonly readings: ReadonlySet<string>;
-  /** ln evidence by cell, or what it is at the most; not a number where nothing is known. */
+  /** ln evidence by cell, and what it is at the most; not a number where nothing is known. */
   readonly evidence: Float64Array;
+  readonly atMost: Float64Array;
   /** So far behind the best, in ln, a cell need not be weighed further than it was. */
   readonly reach: Float64Array;
 }
