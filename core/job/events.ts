@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { Area, Metres, Minutes, Ohm, ResidualMa, SomeOhm, Time, Volt, Watt } from '../units';
+import { Area, Metres, Minutes, Ohm, ResidualMa, SomeMinutes, SomeOhm, Time, Volt, Watt } from '../units';
 import { Device, Installation, ResidualType, Supply } from '../installation';
 import { LiveTest } from '../live';
 import { Probe } from '../probes';
@@ -47,7 +47,7 @@ const on = <T extends string, S extends z.ZodRawShape>(type: T, shape: S) => z.l
 
 /** Everything that happens in a job. The list is append-only: what is shown is derived from it. `at`: ms since 1970. */
 export const JobEvent = z.discriminatedUnion('type', [
-  on('created', { name: z.string(), agreedMin: Minutes }),
+  on('created', { name: z.string(), agreedMin: SomeMinutes }),
   on('renamed', { name: z.string() }),
   on('asked', { complaint: Complaint.nullable(), shock: z.boolean(), notes: z.string(), wet: z.boolean().optional(), works: z.boolean().optional() }),
   /** An answer of the interview; null: taken back, or not known. */

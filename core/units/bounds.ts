@@ -28,4 +28,5 @@ export const Milli = orNothing(1e-6, 1e8);
 export const ResidualMa = within(0.1, 1e5);
 export const Watt = within(1e-3, 1e7);
 /** Minutes of a visit. */
-export const Minutes = orNothing(1e-3, 1e5);
+export const SomeMinutes = within(1e-3, 1e5);
+export const Minutes = z.union([z.literal(0), SomeMinutes]);

@@ -23,7 +23,7 @@ test('every problem that the core can raise has words with a way out', () => {
 
 test('words for problems carry no code, no exclamation mark and no undefined', () => {
   for (const code of knownIssueCodes) {
-    const text = issueText({ code, path: [], figures: { phrase: 'x', names: 3, figure: 0, ohm: 0, a: 'L', b: 'L', watt: 0, minutes: 0, ways: 2, way: 1, part: 'x', points: 1, at: 1, most: 1, name: 'x', lengthM: 1, shape: 'ring', sections: 3, boards: 0, terminal: 'x', text: 'x', unit: 'Ω', version: 2, known: 1, why: 'x', place: 'x' } });
+    const text = issueText({ code, path: [], figures: { phrase: 'x', names: 3, figure: 0, ohm: 0, a: 'L', b: 'L', watt: 0, minutes: 0, ways: 2, way: 1, part: 'x', points: 1, at: 1, most: 1, name: 'x', lengthM: 1, shape: 'ring', sections: 3, boards: 0, terminal: 'x', text: 'x', unit: 'Ω', version: 2, known: 1, why: 'x', place: 'x', cables: 1 } });
     expect(text).not.toMatch(/undefined|!|\{/);
     expect(text.length).toBeGreaterThan(12);
   }
