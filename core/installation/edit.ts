@@ -36,8 +36,6 @@ export type MapEdit =
   | { readonly edit: 'drawLump'; readonly point: string; readonly phrase: string }
   | { readonly edit: 'setLabel'; readonly way: string; readonly label: string };
 
-export const MOST_LENGTH_M = MOST_M;
-
 export function editMap(map: Installation, e: MapEdit): Result<Installation> {
   const edited = apply(map, e);
   // Switches and the cables between them belong together: an edit that would leave a conductor without its terminal is none.
@@ -138,7 +136,7 @@ function setKind(map: Installation, id: string, kind: PointKind): Result<Install
 
 function setLength(map: Installation, id: string, lengthM: number, known: boolean): Result<Installation> {
   if (!Number.isFinite(lengthM) || lengthM < LEAST_M) return fail(issue('map.lengthZero', ['sections', id], { lengthM: Number.isFinite(lengthM) ? lengthM : 'nothing' }));
-  if (lengthM > MOST_LENGTH_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_LENGTH_M }));
+  if (lengthM > MOST_M) return fail(issue('map.lengthHuge', ['sections', id], { lengthM, most: MOST_M }));
   return onSection(map, id, (s) => ({ ...s, lengthM, lengthKnown: known }));
 }
 

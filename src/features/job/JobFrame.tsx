@@ -210,7 +210,7 @@ function Banners() {
           <Button label="Try to keep it again" onPress={saveAgain} />
         </View>
       ) : null}
-      {refusedEntry ? <Problem testID="refused-entry" text={`That entry was not taken: it holds what cannot be (${refusedEntry}). Nothing else was changed. Enter it once more.`} action="Understood" onAction={dropRefused} /> : null}
+      {refusedEntry ? <Problem testID="refused-entry" text="That entry was not taken: it holds a figure that cannot be. Nothing else was changed. Enter it once more." action="Understood" onAction={dropRefused} /> : null}
       <WorkFailed />
       {keeping === 'saving' ? <Words at="small" colour="soft" role="status" testID="saving">saving</Words> : null}
       {view.flags.slice(0, 1).map((f) => (

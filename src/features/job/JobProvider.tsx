@@ -43,8 +43,8 @@ interface JobSession {
   readonly failed: boolean;
   workAgain(): void;
   readonly keeping: Keeping;
-  /** An entry that holds what cannot be was not taken: which, and why. */
-  readonly refusedEntry: string | null;
+  /** The last entry holds a figure that cannot be, and was not taken. */
+  readonly refusedEntry: boolean;
   dropRefused(): void;
   readonly lock: LockState;
   /** Another tab has deleted it meanwhile. */
@@ -125,7 +125,7 @@ interface SessionProps { first: JobFile; lock: LockState; deleted: boolean; take
 function Session({ first, lock, deleted, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
   const [file, setFile] = useState(first);
   const [keeping, setKeeping] = useState<Keeping>(() => (keptInMemory(first.id) ? 'refused' : 'kept'));
-  const [refusedEntry, setRefusedEntry] = useState<string | null>(null);
+  const [refusedEntry, setRefusedEntry] = useState(false);
   const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
   const [failedOn, setFailedOn] = useState<readonly JobEvent[] | null>(null);
   const [attempt, setAttempt] = useState(0);
@@ -161,8 +161,8 @@ function Session({ first, lock, deleted, takeOver, waiting, onWait, onNoneWaits,
   }, [keep]);
   const record = useCallback((...events: EventBody[]) => {
     // What a file may not hold is not taken into one.
-    const wrong = events.flatMap((e) => JobEvent.safeParse({ ...e, id: 'new', at: Date.now() }).error?.issues ?? [])[0];
-    setRefusedEntry(wrong ? `${wrong.path.map(String).join(', ')}: ${wrong.message}` : null);
+    const wrong = events.some((e) => !JobEvent.safeParse({ ...e, id: 'new', at: Date.now() }).success);
+    setRefusedEntry(wrong);
     if (wrong) return;
     if (lock === 'reading') onWait(events);
     else enter(events);
@@ -191,7 +191,7 @@ function Session({ first, lock, deleted, takeOver, waiting, onWait, onNoneWaits,
 
   const view = useMemo(() => deriveJob(file.events, now), [file, now]);
   const value = useMemo<JobSession>(
-    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, refusedEntry, dropRefused: () => setRefusedEntry(null), lock, deleted, record, waiting: waiting.length, dropWaiting: onNoneWaits, takeOver, saveAgain: () => void keep(current.current) }),
+    () => ({ file, view, advice, thinking, working, failed, workAgain, keeping, refusedEntry, dropRefused: () => setRefusedEntry(false), lock, deleted, record, waiting: waiting.length, dropWaiting: onNoneWaits, takeOver, saveAgain: () => void keep(current.current) }),
     [file, view, advice, thinking, working, failed, workAgain, keeping, refusedEntry, lock, deleted, record, waiting, onNoneWaits, takeOver, keep],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
