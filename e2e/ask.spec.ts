@@ -1,5 +1,5 @@
-import { readFileSync } from 'node:fs';
-import { expect, test } from '@playwright/test';
+import { readFileSync, writeFileSync } from 'node:fs';
+import { expect, test, type Page } from '@playwright/test';
 import { draft, Effort, kept } from './helpers';
 
 /** From the first tap on Ask: taps to the first advice, and to the end of the interview with every question answered. */
@@ -56,11 +56,36 @@ test('a photo is made small, kept with its note, goes out with the job file and 
   const [url = ''] = Object.values(file.photos);
   expect(url.startsWith('data:image/jpeg;base64,')).toBe(true);
   expect(url.length).toBeLessThan(200_001);
-  await page.goto('/');
-  const chooser = page.waitForEvent('filechooser');
-  await page.getByTestId('open-file').click();
-  await (await chooser).setFiles(path);
+  expect(await picturesInPdf(page)).toBe(1);
+
+  // One of two photos is spoilt on its way: the PDF is made all the same, and says which is missing.
+  const [id = ''] = Object.keys(file.photos);
+  const events = (file as unknown as { events: { type: string; photo?: string; id: string }[] }).events;
+  const taken = events.find((e) => e.type === 'photo');
+  events.push({ ...taken, type: 'photo', id: 'second', photo: 'spoilt' });
+  const spoilt = test.info().outputPath('spoilt.json');
+  writeFileSync(spoilt, JSON.stringify({ ...file, photos: { [id]: url, spoilt: 'data:image/jpeg;base64,AAAAAAAA' } }));
+  await open(page, spoilt);
+  await page.getByTestId('stage-over').click();
+  await expect(page.getByTestId('report-photo')).toHaveCount(2);
+  expect(await picturesInPdf(page)).toBe(1);
+
+  await open(page, path);
   await page.getByTestId('stage-ask').click();
   await expect(page.getByTestId('photo')).toHaveCount(1);
   await expect(page.getByTestId('photo').getByRole('img')).toHaveCount(1);
 });
+
+async function open(page: Page, path: string): Promise<void> {
+  await page.goto('/');
+  const chooser = page.waitForEvent('filechooser');
+  await page.getByTestId('open-file').click();
+  await (await chooser).setFiles(path);
+}
+
+/** How many JPEG pictures the PDF of the report holds. */
+async function picturesInPdf(page: Page): Promise<number> {
+  const pdf = page.waitForEvent('download');
+  await page.getByTestId('make-pdf').click();
+  return readFileSync(await (await pdf).path(), 'latin1').split('/DCTDecode').length - 1;
+}

@@ -13,7 +13,24 @@ const list = (items: readonly string[]): unknown => (items.length ? { ul: [...it
 /** A heading stays with what it heads. */
 const heading = (text: string): unknown => ({ text, style: 'section', headlineLevel: 1 });
 
-export function reportPdf(r: Report): PdfDefinition {
+/** What the maker of PDFs can set: JPEG and PNG. */
+const SET = /^data:image\/(jpeg|png);base64,/;
+
+/** Photos with what they show, two beside each other; one that is not there is said to be missing. */
+function pictures(r: Report, photos: Readonly<Record<string, string>>): unknown[] {
+  if (!r.photos.length) return [];
+  const cells = r.photos.map((p) => {
+    const url = photos[p.id] ?? '';
+    const words = p.note || 'Photo';
+    return { stack: SET.test(url) ? [{ image: url, fit: [PHOTO_PT, PHOTO_PT] }, { text: words, margin: [0, 2, 0, 8] }] : [{ text: `${words}: the picture is not on this device, or cannot be read.`, margin: [0, 0, 0, 8] }], width: PHOTO_PT, unbreakable: true };
+  });
+  const rows = cells.flatMap((cell, i) => (i % 2 ? [] : [{ columns: cells.slice(i, i + 2), columnGap: 20, unbreakable: true }]));
+  return [heading('Photos'), ...rows];
+}
+const PHOTO_PT = 240;
+
+/** @param photos data URLs by id, JPEG or PNG. */
+export function reportPdf(r: Report, photos: Readonly<Record<string, string>> = {}): PdfDefinition {
   return {
     info: { title: r.title },
     pageSize: 'A4',
@@ -37,6 +54,7 @@ export function reportPdf(r: Report): PdfDefinition {
       heading('Left as it is'), list(r.leftAs),
       heading('Limitations'), list(r.limitations),
       heading('Observations'), list(r.notes.map((n) => `${n.severity}: ${n.text}`)),
+      ...pictures(r, photos),
     ],
   };
 }

@@ -196,6 +196,16 @@ test('the PDF holds every reading, every retest and the disclaimer on each page'
   expect(footer.text).toContain(disclaimer);
 });
 
+test('the PDF shows each photo with what it shows; one that it cannot show is said to be missing', () => {
+  const r = report(job({ type: 'photo', photo: 'one', note: 'scorched terminal', gone: false }, { type: 'photo', photo: 'two', note: 'behind the sink', gone: false }, { type: 'photo', photo: 'three', note: 'taken out', gone: true }));
+  const text = JSON.stringify(reportPdf(r, { one: 'data:image/jpeg;base64,AAAA', three: 'data:image/jpeg;base64,BBBB' }).content);
+  expect(text).toContain('"image":"data:image/jpeg;base64,AAAA"');
+  expect(text).toContain('scorched terminal');
+  expect(text).toMatch(/behind the sink: the picture is not on this device/);
+  expect(text).not.toContain('BBBB');
+  expect(JSON.stringify(reportPdf(report(job())).content)).not.toContain('Photos');
+});
+
 test('no internal name reaches the report: loads, ends and links go by the names on the map', () => {
   const r = report(job({ type: 'loadsMoved', parts: ['p2.plug'], out: true }, { type: 'tookOut', point: 'p3', ends: ['s3@b:L'] }, reading(), { type: 'leftSafe', item: 'link p2:L=p2:E', why: 'taped' }));
   const text = JSON.stringify([r.customer, r.leftAs, r.readings, r.safety, r.limitations, r.asked]);

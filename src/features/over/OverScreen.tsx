@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { ScrollView, View } from 'react-native';
+import { useQuery } from '@tanstack/react-query';
+import { Image, ScrollView, View } from 'react-native';
 import { Button, Choice, Field, Label, Problem, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
@@ -24,7 +25,7 @@ export function OverScreen() {
     setBusy(true);
     setProblem('');
     try {
-      saveFile(fileName(view.name, 'pdf'), 'application/pdf', await makePdf(report));
+      saveFile(fileName(view.name, 'pdf'), 'application/pdf', await makePdf(report, report.photos.length ? await photosOf(file.id).catch(() => ({})) : {}));
     } catch {
       setProblem('The PDF could not be made. Export the HTML page instead; it holds the same.');
     } finally {
@@ -42,6 +43,7 @@ export function OverScreen() {
         </View>
         {problem ? <Problem text={problem} /> : null}
         <ReportView report={report} wide={wide} />
+        <PhotosShown job={file.id} photos={report.photos} />
         <AddNote />
       </ScrollView>
     </JobFrame>
@@ -106,6 +108,30 @@ function ReportView({ report, wide }: { report: Report; wide: boolean }) {
       <Lines title="Left as it is" items={report.leftAs} />
       <Lines title="Limitations" items={report.limitations} />
       <Lines title="Observations" items={report.notes.map((n) => `${n.severity}: ${n.text}`)} />
+    </View>
+  );
+}
+
+/** The photos as they go out with the report. */
+function PhotosShown({ job, photos }: { job: string; photos: Report['photos'] }) {
+  const { colour } = useTheme();
+  const kept = useQuery({ queryKey: ['photos', job], queryFn: () => photosOf(job), staleTime: Infinity, enabled: photos.length > 0 });
+  if (!photos.length) return null;
+  return (
+    <View style={{ gap: 8 }}>
+      <Label>Photos</Label>
+      <View style={{ flexDirection: 'row', flexWrap: 'wrap', gap: 12 }}>
+        {photos.map((p) => {
+          const uri = kept.data?.[p.id];
+          const words = p.note || 'Photo';
+          return (
+            <View key={p.id} style={{ width: 160, gap: 4 }} testID="report-photo">
+              {uri ? <Image source={{ uri }} accessibilityLabel={words} resizeMode="contain" style={{ width: 160, height: 120, backgroundColor: colour.hairline }} /> : null}
+              <Words at="small">{uri || kept.isPending ? words : `${words}: the picture is not on this device.`}</Words>
+            </View>
+          );
+        })}
+      </View>
     </View>
   );
 }

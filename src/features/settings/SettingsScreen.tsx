@@ -1,5 +1,5 @@
 import { useRouter } from 'expo-router';
-import { ScrollView } from 'react-native';
+import { Linking, ScrollView } from 'react-native';
 import { Button, Choice, Label, Tick, usePageTitle, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { profileIds, profiles } from '@core/profiles';
@@ -25,6 +25,7 @@ export function SettingsScreen() {
       <KeptHere />
       <OwnWay />
       <Words colour="soft">Gutter advises. It does not certify. National codes, licences and the person on site come first.</Words>
+      <Button label="Licences of what is inside" kind="quiet" onPress={() => void Linking.openURL('/licences.txt')} testID="licences" style={{ alignSelf: 'flex-start' }} />
       <Button label="All jobs" onPress={() => router.replace('/')} />
     </ScrollView>
   );
