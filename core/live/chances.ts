@@ -79,9 +79,13 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
 
 /** What a meter of so many ohms shows. What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the meter's own ohms then set the volts. */
 function shownVolt(view: LiveView, a: number, b: number, ohm: number): { readonly volt: number; readonly floating: number } {
+  // All that one test may show is asked for one after another.
+  if (shown?.view === view && shown.a === a && shown.b === b && shown.ohm === ohm) return shown;
   const z = view.impedance(a, b);
-  return { volt: magnitude(over(times(minus(view.volt(a), view.volt(b)), { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z))), floating: magnitude(z) / (magnitude(z) + ohm) };
+  return (shown = { view, a, b, ohm, volt: magnitude(over(times(minus(view.volt(a), view.volt(b)), { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z))), floating: magnitude(z) / (magnitude(z) + ohm) });
 }
+
+let shown: { readonly view: LiveView; readonly a: number; readonly b: number; readonly ohm: number; readonly volt: number; readonly floating: number } | null = null;
 
 /** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */
 const BONDED = 0.6;
@@ -108,13 +112,18 @@ function density(shown: number, predicted: number, scale: number, sd: number): n
  * Chance that a suspect makes a device open, at once or within minutes, before anything is read: what it would do with that device closed is not seen then. A
  * device of the board is what its way hangs on; a way that is off drives nothing.
  */
-export function opensFirst(installation: Installation, state: WorkState, view: LiveView, { suspect, ohm }: Under): number {
-  // All figures that one test may show are asked for one after another.
-  if (opened?.view !== view || opened.suspect !== suspect || opened.ohm !== ohm) opened = { view, suspect, ohm, chance: chanceToOpen(installation, state, view, { suspect, ohm }) };
-  return opened.chance;
+export function opensFirst(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
+  const { suspect, ohm } = under;
+  let ofView = opened.get(view);
+  if (!ofView) opened.set(view, (ofView = new Map()));
+  const key = `${suspect.id} ${ohm}`;
+  let chance = ofView.get(key);
+  if (chance === undefined) ofView.set(key, (chance = chanceToOpen(installation, state, view, under)));
+  return chance;
 }
 
-let opened: { readonly view: LiveView; readonly suspect: Suspect; readonly ohm: number; readonly chance: number } | null = null;
+/** Chances of opening first, by view, suspect and size: figures of one state are asked for at many places. */
+const opened = new WeakMap<LiveView, Map<string, number>>();
 
 function chanceToOpen(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
   const circuit = landingOf(installation, under.suspect.place);

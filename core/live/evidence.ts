@@ -101,16 +101,33 @@ const STILL_VOLT = 1e-6;
 const EXACT_BELOW_SECTIONS = 16;
 
 const MOST_SCENES = 16;
+/** Suspects whose views a scene keeps. */
+const MOST_KEPT = 2000;
 
 class Scene {
   readonly sound: LiveView;
   private readonly energised: Energised;
   private readonly acts = new Map<string, Act>();
   private readonly exact = new Map<string, LiveView>();
+  /** Views of the cells that a step is weighed by: its tests are made at many places, each under the same few suspects. */
+  private readonly kept = new Map<string, Map<number, LiveView>>();
 
   constructor(private readonly installation: Installation, private readonly state: WorkState, private readonly service: Service) {
     this.energised = Energised.of(installation, state, [], service);
     this.sound = soundView(this.energised);
+  }
+
+  /** The same view again for the same size of the same suspect. */
+  keptView(s: Suspect, v: Pick<Variant, 'ohm' | 'leak'>, impedances: boolean): LiveView {
+    const name = `${s.id} ${v.leak ?? ''} ${impedances ? 'z' : ''}`;
+    let ofSuspect = this.kept.get(name);
+    if (!ofSuspect) {
+      if (this.kept.size >= MOST_KEPT) this.kept.clear();
+      this.kept.set(name, (ofSuspect = new Map()));
+    }
+    let view = ofSuspect.get(v.ohm);
+    if (!view) ofSuspect.set(v.ohm, (view = this.view(s, v, impedances)));
+    return view;
   }
 
   /** `impedances`: they are asked for too, not volts and currents alone. */
@@ -314,7 +331,7 @@ export class LiveEvidence {
         for (const [k, v] of (this.variants[c] as Variant[]).entries()) {
           const share = (shares[i] as Float64Array)[k * services.length + j] as number;
           if (share === 0) continue;
-          const view = here.view(s, v, impedances);
+          const view = here.keptView(s, v, impedances);
           for (const [r, o] of results.entries()) (chance[r] as Float64Array)[i] = ((chance[r] as Float64Array)[i] as number) + share * this.chance(o, here, view, s, v, here === scene ? (sound[r] as number) : chanceOf(this.installation, o, here.sound, null, asRated));
         }
       }

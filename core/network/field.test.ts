@@ -44,6 +44,8 @@ test('ohms between two nodes by their loops are those of the whole piece: rings,
           const exact = whole.metal(a, b, a, b);
           // Nothing of this field is solved: it goes by loops alone.
           expect(Math.abs(asked.metalAcross(a, b) - exact)).toBeLessThan(1e-9 * (1 + exact));
+          // Further ways beside the tree only lessen it.
+          expect(asked.metalAlongTree(a, b)).toBeGreaterThanOrEqual(exact - 1e-9 * (1 + exact));
         }
       }
     }

@@ -67,6 +67,25 @@ export class Field {
     return toRoot(a, k) + toRoot(b, l);
   }
 
+  /** What `metalAcross` is at the most: along the tree alone, ohms. Loops only lessen it. */
+  metalAlongTree(a: number, b: number): number {
+    const { piece, up, upBranch, enter } = this.forest;
+    let ohm = 0;
+    let [x, y] = [a, b];
+    const climb = (v: number): number => {
+      ohm += this.skeleton.metal.ohm[upBranch[v] as number] as number;
+      return up[v] as number;
+    };
+    while (x >= 0 && y >= 0 && x !== y && piece[x] === piece[y]) {
+      if ((enter[x] as number) > (enter[y] as number)) x = climb(x);
+      else y = climb(y);
+    }
+    if (piece[a] === piece[b]) return ohm;
+    while ((up[x] as number) >= 0) x = climb(x);
+    while ((up[y] as number) >= 0) y = climb(y);
+    return ohm;
+  }
+
   /** Metal part of the transfer between pairs (a, b) and (c, d), ohms. */
   metal(a: number, b: number, c: number, d: number): number {
     return this.potential(a, c) - this.potential(a, d) - this.potential(b, c) + this.potential(b, d);

@@ -1,15 +1,18 @@
 import { rootIn, type Forest } from './forest';
-import { positiveInverse } from './inverse';
+import { factored, squareOverFactored } from './factor';
 import type { Skeleton } from './skeleton';
 
 /** Chords whose loops share metal, directly or through each other: what one of them carries moves only these. */
 interface Mesh {
-  /** By tree branch (the node that it leads up from): which way each chord's loop runs through it, 1 or -1; 0 where it does not. */
-  readonly through: ReadonlyMap<number, Int8Array>;
+  /** By tree branch (the node that it leads up from): the chords whose loops run through it. */
+  readonly through: ReadonlyMap<number, Loops>;
   readonly chords: number;
-  /** Inverse of the ohms of its loops, row-major. */
-  readonly inverse: Float64Array;
+  /** The ohms of its loops, factored. */
+  readonly factor: Float64Array;
 }
+
+/** Chords by their number within the mesh, and which way the loop of each runs through a branch: 1 or -1. */
+interface Loops { readonly chords: number[]; readonly signs: number[] }
 
 const NO_MESH = -1;
 
@@ -56,16 +59,12 @@ export class Meshes {
       const { through, chords } = this.mesh(id);
       let emf = emfs.get(id);
       if (!emf) emfs.set(id, (emf = new Float64Array(chords)));
-      const signs = through.get(v) as Int8Array;
-      for (let i = 0; i < chords; i++) emf[i] = (emf[i] as number) + sign * own * (signs[i] as number);
+      const loops = through.get(v) as Loops;
+      for (const [i, chord] of loops.chords.entries()) emf[chord] = (emf[chord] as number) + sign * own * (loops.signs[i] as number);
     });
     for (const [id, emf] of emfs) {
-      const { inverse, chords: n } = this.mesh(id);
-      for (let i = 0; i < n; i++) {
-        let current = 0;
-        for (let j = 0; j < n; j++) current += (inverse[i * n + j] as number) * (emf[j] as number);
-        ohm -= (emf[i] as number) * current;
-      }
+      const { factor, chords } = this.mesh(id);
+      ohm -= squareOverFactored(factor, emf, chords);
     }
     return ohm;
   }
@@ -79,21 +78,25 @@ export class Meshes {
   private solve(branches: readonly number[]): Mesh {
     const { metal, forest } = this;
     const n = branches.length;
-    const through = new Map<number, Int8Array>();
+    const through = new Map<number, Loops>();
     for (const [i, branch] of branches.entries())
       this.walk(metal.a[branch] as number, metal.b[branch] as number, (v, sign) => {
-        const row = through.get(v) ?? new Int8Array(n);
-        row[i] = sign;
-        through.set(v, row);
+        let loops = through.get(v);
+        if (!loops) through.set(v, (loops = { chords: [], signs: [] }));
+        loops.chords.push(i);
+        loops.signs.push(sign);
       });
-    const loops = new Float64Array(n * n);
-    for (const [i, branch] of branches.entries()) loops[i * n + i] = metal.ohm[branch] as number;
-    for (const [v, signs] of through) {
+    const ohms = new Float64Array(n * n);
+    for (const [i, branch] of branches.entries()) ohms[i * n + i] = metal.ohm[branch] as number;
+    for (const [v, { chords, signs }] of through) {
       const own = metal.ohm[forest.upBranch[v] as number] as number;
-      for (let i = 0; i < n; i++)
-        for (let j = 0; j < n && signs[i] !== 0; j++) loops[i * n + j] = (loops[i * n + j] as number) + own * (signs[i] as number) * (signs[j] as number);
+      for (const [k, i] of chords.entries())
+        for (let l = 0; l <= k; l++) {
+          const at = i * n + (chords[l] as number);
+          ohms[at] = (ohms[at] as number) + own * (signs[k] as number) * (signs[l] as number);
+        }
     }
-    return { through, chords: n, inverse: positiveInverse(loops, n) };
+    return { through, chords: n, factor: factored(ohms, n) };
   }
 
   /** Every tree branch on the way from `a` to `b`, by the node that it leads up from: 1 on the way up from a, -1 on the way down to b. */

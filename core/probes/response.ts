@@ -42,6 +42,19 @@ export function soundResponse(field: Field, p: Lead, q: Lead): Response {
   return { ...zero, z: field.insulation(p.node, q.node, p.node, q.node), m: field.metalAcross(p.node, q.node) + p.extraOhm + q.extraOhm };
 }
 
+/** Share of the insulation that is read below which its metal is not worked out to the last loop. */
+const LOST_IN_INSULATION = 1e-6;
+
+/** The same where nothing is laid over it: in an insulation reading the metal is nothing beside the rest, and what it is at the most will do. */
+export function plainResponse(field: Field, p: Lead, q: Lead): Response {
+  const z = field.insulation(p.node, q.node, p.node, q.node);
+  if (z > 0) {
+    const most = field.metalAlongTree(p.node, q.node) + p.extraOhm + q.extraOhm;
+    if (most < LOST_IN_INSULATION * z) return { ...zero, z, m: most };
+  }
+  return soundResponse(field, p, q);
+}
+
 /** Transfers of a place that do not depend on the probe, computed once per state; `cores`: ohms of both cores of the section, 0 at a point. */
 export interface ShuntPlace {
   readonly a: readonly [number, number];

@@ -7,7 +7,7 @@ import { turned, type WorkState } from '../workstate';
 import { coresOf, currentsFor, siteCurrents, type CoreList, type SiteCurrents } from './currents';
 import { Leakage, type SiteLeaks } from './leaks';
 import type { Probe } from './probe';
-import { seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
+import { plainResponse, seriesResponse, shuntPlace, shuntResponse, soundResponse, type Lead, type Response, type ShuntPlace } from './response';
 
 /** From so many nodes on nobody reads in the insulation of two conductors what befell a third: its share is not worth a field of its own. */
 const WHOLE_HOUSE = 250;
@@ -157,7 +157,7 @@ export class StateModel {
     const field = this.structural(acts.structure);
     if (elsewhere) return { ...sound, z: field.insulation(p.node, q.node, p.node, q.node) };
     const [a, b] = [field.node(p.at), field.node(q.at)];
-    return a < 0 || b < 0 ? sound : soundResponse(field, { ...p, node: a }, { ...q, node: b });
+    return a < 0 || b < 0 ? sound : plainResponse(field, { ...p, node: a }, { ...q, node: b });
   }
 
   /** How a suspect acts in this state; null where it does not. Worked out once. */
