@@ -78,14 +78,18 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
 }
 
 /** What a meter of so many ohms shows. What floats is held by leakage and capacitance alone, which nobody knows to a factor of two: the meter's own ohms then set the volts. */
-function shownVolt(view: LiveView, a: number, b: number, ohm: number): { readonly volt: number; readonly floating: number } {
+function shownVolt(view: LiveView, a: number, b: number, ohm: number): Shown {
   // All that one test may show is asked for one after another.
   if (shown?.view === view && shown.a === a && shown.b === b && shown.ohm === ohm) return shown;
   const z = view.impedance(a, b);
-  return (shown = { view, a, b, ohm, volt: magnitude(over(times(minus(view.volt(a), view.volt(b)), { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z))), floating: magnitude(z) / (magnitude(z) + ohm) });
+  shown = {
+    view, a, b, ohm, volt: magnitude(over(times(minus(view.volt(a), view.volt(b)), { re: ohm, im: 0 }), plus({ re: ohm, im: 0 }, z))), floating: magnitude(z) / (magnitude(z) + ohm),
+  };
+  return shown;
 }
 
-let shown: { readonly view: LiveView; readonly a: number; readonly b: number; readonly ohm: number; readonly volt: number; readonly floating: number } | null = null;
+interface Shown { readonly view: LiveView; readonly a: number; readonly b: number; readonly ohm: number; readonly volt: number; readonly floating: number }
+let shown: Shown | null = null;
 
 /** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */
 const BONDED = 0.6;
