@@ -47,15 +47,17 @@ test.each([...families, 'board'] as const)('suspects that are weighed for each o
   expect(mostApart(together, apart)).toBeLessThan(0.005);
 });
 
-test.each([0.35, 2.5])('what is far behind is charged what the plan owes without being weighed to the end: protective conductors of %f times the area', (factor) => {
-  const drawn = draft('radial, 8');
+test.each([['radial, 8', 0.35], ['radial, 8', 2.5], ['lights, 8', 0.35], ['lights, 8', 2.5], ['tree, 6', 0.35]] as const)('what is far behind is charged what the plan owes without being weighed to the end: %s, protective conductors of %f times the area', (phrase, factor) => {
+  const drawn = draft(phrase);
   const first = drawn.points[0]?.id ?? '';
   const state: WorkState = { ...untouched, opened: drawn.points.map((p) => p.id), out: drawn.sections[0]?.cores.map((c) => `s1@a:${c.id}`) ?? [], loadsOut: drawn.points.flatMap((p) => p.elements.map((e) => `${p.id}.${e.id}`)) };
   const network = compileNetwork(withAreaOfEarth(drawn, factor), state, [], planPhysics);
-  const observations = drawn.points.filter((p) => p.id !== first).flatMap((p) => ['L', 'N', 'E'].map((core): Observation => {
+  const observations = drawn.points.filter((p) => p.id !== first).flatMap((p) => ['L', 'N', 'E'].flatMap((core): Observation[] => {
     const probe: Probe = { fn: 'continuity', from: [`s1@a:${core}`], to: [`${p.id}:${core}`] };
-    const ohm = resistanceBetween(network, network.index.get(`s1@a:${core}`) ?? -1, network.index.get(`${p.id}:${core}`) ?? -1);
-    return { probe, state, displayed: displayOf('continuity', ohm === 'open' ? Infinity : ohm) };
+    const [a, b] = [network.index.get(`s1@a:${core}`), network.index.get(`${p.id}:${core}`)];
+    if (a === undefined || b === undefined) return [];
+    const ohm = resistanceBetween(network, a, b);
+    return [{ probe, state, displayed: displayOf('continuity', ohm === 'open' ? Infinity : ohm) }];
   }));
   const engine = (): BeliefEngine => new BeliefEngine(drawn, suspectsOf(drawn));
   const sparing = sharesOf(engine(), observations);
@@ -64,4 +66,31 @@ test.each([0.35, 2.5])('what is far behind is charged what the plan owes without
     return evidence.call(this, c, e, -Infinity, kept);
   });
   expect(mostApart(sparing, sharesOf(engine(), observations))).toBeLessThan(0.005);
+});
+
+test('a cell that is given up is worth no more than it was given up at, also where metal beside it would show any reading', () => {
+  const drawn = draft('tree, 6');
+  const state: WorkState = { ...untouched, opened: drawn.points.map((p) => p.id), loadsOut: drawn.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : []))) };
+  const network = compileNetwork(withAreaOfEarth(drawn, 0.35), state, [], planPhysics);
+  const [first, ...others] = drawn.points.map((p) => p.id);
+  const observations = others.map((p): Observation => {
+    const probe: Probe = { fn: 'continuity', from: [`${first}:E`], to: [`${p}:E`] };
+    const ohm = resistanceBetween(network, network.index.get(`${first}:E`) ?? -1, network.index.get(`${p}:E`) ?? -1);
+    return { probe, state, displayed: displayOf('continuity', ohm === 'open' ? Infinity : ohm) };
+  });
+  // As if the plan were off in something for which the sound circuit pays so much.
+  const PAID = -10;
+  jest.spyOn(Correlated.prototype as unknown as { soundGains(): number }, 'soundGains').mockReturnValue(PAID);
+  const evidence = Correlated.prototype.evidence;
+  let givenUp = 0;
+  jest.spyOn(Correlated.prototype, 'evidence').mockImplementation(function (this: Correlated, c, e, best, kept) {
+    const worth = evidence.call(this, c, e, best, kept);
+    if (this.reach !== -Infinity && Number.isFinite(best)) {
+      givenUp++;
+      expect(worth).toBeLessThan(best - this.reach + 1);
+    }
+    return worth;
+  });
+  new BeliefEngine(drawn, suspectsOf(drawn)).believe(observations);
+  expect(givenUp).toBeGreaterThan(0);
 });

@@ -55,6 +55,8 @@ export class Correlated extends Assembly {
   private readonly inHand: Uint8Array;
   /** So far behind the best, in ln, the cell weighed last need not be weighed further than it was. */
   reach: Weighed['reach'] = IN_FULL;
+  /** What the plan owes the readings in hand beyond the slopes that they are weighed by, in ln: 0 where these are drawn where they are. */
+  private owed = 0;
 
   constructor(
     engine: BeliefEngine,
@@ -228,7 +230,7 @@ export class Correlated extends Assembly {
     const most = Math.max(lost, ...at);
     const weights = at.map((v) => Math.exp(v - most) / NODES.length);
     const spread = weights.reduce((sum, w) => sum + w, 0);
-    const value = most + Math.log(spread + Math.exp(lost - most));
+    const value = most + Math.log(spread + Math.exp(lost - most)) + this.owed;
     [this.t, this.d, this.s] = [lost > most + Math.log(spread) ? t : centre + (sd * NODES.reduce((sum, x, i) => sum + x * (weights[i] as number), 0)) / spread, d, s];
     this.assemble(c, true);
     return value;
@@ -283,8 +285,10 @@ export class Correlated extends Assembly {
     const gained = this.soundGains(apart);
     const foreseen = best + gained;
     const reach = (gained === 0 ? OUT_OF_REACH : OUT_OF_REACH_SHOWN) + passedOver.filter((n) => this.bestPasses[n] === 0).length * PASSED_OVER;
+    this.owed = 0;
     if (foreseen < best0 - reach) {
       this.reach = Math.max(this.reach, reach);
+      this.owed = gained;
       return foreseen;
     }
     if (apart.length > 0 || passedOver.length > 0) this.reach = IN_FULL;
