@@ -1,8 +1,8 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
 import { draft, openPadAtBoard, settled } from './helpers';
 
-// A small phone, a phone with the keyboard's strip of the browser, a phone on its side, and a page zoomed to twice its size.
-const sizes = [[320, 568], [360, 560], [844, 390], [640, 400]] as const;
+// The usual phone, a small one, a phone with the keyboard's strip of the browser, a phone on its side, and a page zoomed to twice its size.
+const sizes = [[390, 844], [320, 568], [360, 560], [844, 390], [640, 400]] as const;
 
 const whole = async (target: Locator, page: Page): Promise<boolean> => {
   const box = await target.boundingBox();
@@ -33,6 +33,21 @@ for (const [width, height] of sizes) {
     for (const id of ['pad-value', 'key-7', 'key-0', 'key-⌫', 'key-climbing', 'unit-Ω', 'keep']) expect({ id, whole: await whole(page.getByTestId(id), page) }).toEqual({ id, whole: true });
     const small = await page.getByTestId('pad').getByRole('button').evaluateAll((all) => all.map((b) => b.getBoundingClientRect()).filter((r) => r.width < 43.5 || r.height < 43.5).length);
     expect(small).toBe(0);
+  });
+
+  test(`at ${width} by ${height} the circuit stays in sight with both leads in hand, and the reading can be entered`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await draft(page, 'radial, 5');
+    await page.getByTestId('stage-trace').click();
+    await settled(page);
+    await page.getByTestId('row-p0#1').click();
+    await page.getByTestId('lead-s1@a:L').click();
+    await page.getByTestId('row-p0#1').click();
+    await page.getByTestId('lead-s1@a:E').click();
+    expect(await whole(page.getByTestId('tray-enter'), page)).toBe(true);
+    expect(await rowsInSight(page, 'row-p')).toBeGreaterThanOrEqual(2);
+    await page.getByRole('button', { name: 'Lay aside' }).click();
+    await expect(page.getByTestId('tray-enter')).toHaveCount(0);
   });
 
   test(`at ${width} by ${height} the ways of a board and the next step are in sight together`, async ({ page }) => {

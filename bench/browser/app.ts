@@ -11,7 +11,7 @@ const CHROMIUM = '/usr/bin/chromium';
 /** The built app, served as it is shipped. */
 export async function serve(port: number): Promise<{ readonly url: string; stop(): void }> {
   if (!existsSync('server-dist/index.mjs')) throw new Error('The app is not built: npm run build');
-  const server = spawn(process.execPath, ['server-dist/index.mjs'], { env: { ...process.env, PORT: String(port), WEB_ROOT: 'dist', DEMO: '0' }, stdio: 'ignore' });
+  const server = spawn(process.execPath, ['server-dist/index.mjs'], { env: { ...process.env, PORT: String(port), WEB_ROOT: process.env.WEB_ROOT ?? 'dist', DEMO: '0' }, stdio: 'ignore' });
   const url = `http://127.0.0.1:${port}`;
   for (let i = 0; i < 100; i++) {
     if (await fetch(`${url}/healthz`).then((r) => r.ok, () => false)) return { url, stop: () => void server.kill() };
