@@ -61,6 +61,26 @@ test('a job that another tab has in hand is neither renamed nor deleted from the
   await expect(list.getByTestId('job-Two tabs')).toHaveCount(0);
 });
 
+test('what is half typed in a tab that reads stays there when the other one writes, and when this one takes over', async ({ page, context }) => {
+  await draft(page, 'radial, 3');
+  await page.getByTestId('stage-over').click();
+  const reader = await context.newPage();
+  await reader.goto(page.url());
+  await expect(reader.getByTestId('reading-only')).toBeVisible();
+  const typed = reader.getByLabel('What', { exact: true });
+  await typed.fill('half a sentence');
+  await page.getByLabel('What', { exact: true }).fill('of the other tab');
+  await page.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(reader.getByTestId('report')).toContainText('of the other tab');
+  await expect(typed).toHaveValue('half a sentence');
+  await reader.getByRole('button', { name: 'Take over here' }).click();
+  await expect(reader.getByTestId('reading-only')).toHaveCount(0);
+  await expect(typed).toHaveValue('half a sentence');
+  await reader.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(reader.getByTestId('report')).toContainText('half a sentence');
+  await expect(page.getByTestId('report')).toContainText('half a sentence');
+});
+
 test('without the browser’s locks one tab writes all the same, the other reads and may take over', async ({ page, context }) => {
   await context.addInitScript(() => Object.defineProperty(Navigator.prototype, 'locks', { value: undefined }));
   await draft(page, 'radial, 3');

@@ -5,8 +5,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { parseJobFile, type JobFile } from '../../core/job';
 
-const FLAGS = ['--headless=new', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
-const CHROMIUM = '/usr/bin/chromium';
+export const FLAGS = ['--headless=new', '--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'];
+export const CHROMIUM = '/usr/bin/chromium';
 
 /** The built app, served as it is shipped. */
 export async function serve(port: number): Promise<{ readonly url: string; stop(): void }> {

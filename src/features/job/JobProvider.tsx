@@ -115,23 +115,33 @@ export function JobProvider({ id, children, whileLoading, onMissing }: { id: str
   if (!loaded.data) return <>{loaded.error ? onMissing({ code: 'job.missing', path: [] }) : whileLoading}</>;
   if (!loaded.data.ok) return <>{onMissing(loaded.data.issues[0] ?? { code: 'job.missing', path: [] })}</>;
   const file = loaded.data.value;
-  return <Session key={`${id} ${lock} ${lock === 'reading' ? file.events.length : ''}`} first={file} lock={lock} deleted={deleted} takeOver={takeOver} waiting={waiting} onWait={wait} onNoneWaits={noneWaits}>{children}</Session>;
+  return <Session key={id} read={file} lock={lock} deleted={deleted} takeOver={takeOver} waiting={waiting} onWait={wait} onNoneWaits={noneWaits}>{children}</Session>;
 }
 
 interface Advised { readonly events: readonly JobEvent[] | null; readonly advice: Advice | null; readonly planned: boolean }
 
-interface SessionProps { first: JobFile; lock: LockState; deleted: boolean; takeOver: () => void; waiting: readonly EventBody[]; onWait: (events: readonly EventBody[]) => void; onNoneWaits: () => void; children: ReactNode }
+interface SessionProps { /** As it was read last: anew whenever another tab may have written it. */ read: JobFile; lock: LockState; deleted: boolean; takeOver: () => void; waiting: readonly EventBody[]; onWait: (events: readonly EventBody[]) => void; onNoneWaits: () => void; children: ReactNode }
 
-function Session({ first, lock, deleted, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
-  const [file, setFile] = useState(first);
-  const [keeping, setKeeping] = useState<Keeping>(() => (keptInMemory(first.id) ? 'refused' : 'kept'));
+const keepingOf = (id: string): Keeping => (keptInMemory(id) ? 'refused' : 'kept');
+
+function Session({ read, lock, deleted, takeOver, waiting, onWait, onNoneWaits, children }: SessionProps) {
+  const [file, setFile] = useState(read);
+  const [keeping, setKeeping] = useState<Keeping>(() => keepingOf(read.id));
   const [refusedEntry, setRefusedEntry] = useState(false);
   const [advised, setAdvised] = useState<Advised>({ events: null, advice: null, planned: false });
   const [failedOn, setFailedOn] = useState<readonly JobEvent[] | null>(null);
   const [attempt, setAttempt] = useState(0);
   const [now, setNow] = useState(() => Date.now());
   const channel = useRef<ReturnType<typeof jobChannel> | null>(null);
-  const current = useRef(first);
+  const current = useRef(read);
+  // What another tab wrote is taken over into what stands here: nothing that is half typed goes for it.
+  const taken = useRef(read);
+  useEffect(() => {
+    if (taken.current === read) return;
+    taken.current = current.current = read;
+    setFile(read);
+    setKeeping(keepingOf(read.id));
+  }, [read]);
   useEffect(() => {
     channel.current = jobChannel(() => undefined);
     return () => channel.current?.close();
