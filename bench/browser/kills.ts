@@ -140,7 +140,7 @@ export async function kills(count: number, { only = works, mostMs = 6000, seed =
       const started = new Promise<void>((resolve) => (begun = resolve));
       const died = enter(page, url, work, run, now, begun).catch((error: unknown) => error);
       const first = await Promise.race([started.then(() => null), died.then((e) => e ?? null), pause(30_000).then(() => new Error('not begun in 30 s'))]);
-      if (first) process.stderr.write(`run ${run} (${work}): ${String(first).slice(0, 300)}\n`);
+      if (first) process.stderr.write(`run ${run} (${work}): ${first instanceof Error ? first.message.slice(0, 300) : 'ended by itself'}\n`);
       await pause(random.uniform(50, mostMs));
       await browser.kill();
       const error = await died;

@@ -119,7 +119,7 @@ function density(shown: number, predicted: number, scale: number, sd: number): n
 export function opensFirst(installation: Installation, state: WorkState, view: LiveView, under: Under): number {
   const { suspect, ohm } = under;
   let ofView = opened.get(view);
-  if (!ofView) opened.set(view, (ofView = new Map()));
+  if (!ofView) opened.set(view, (ofView = new Map<string, number>()));
   const key = `${suspect.id} ${ohm}`;
   let chance = ofView.get(key);
   if (chance === undefined) ofView.set(key, (chance = chanceToOpen(installation, state, view, under)));

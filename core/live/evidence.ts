@@ -123,7 +123,7 @@ class Scene {
     let ofSuspect = this.kept.get(name);
     if (!ofSuspect) {
       if (this.kept.size >= MOST_KEPT) this.kept.clear();
-      this.kept.set(name, (ofSuspect = new Map()));
+      this.kept.set(name, (ofSuspect = new Map<number, LiveView>()));
     }
     let view = ofSuspect.get(v.ohm);
     if (!view) ofSuspect.set(v.ohm, (view = this.view(s, v, impedances)));
