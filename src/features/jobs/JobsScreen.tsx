@@ -8,6 +8,7 @@ import { useTheme } from '@/theme';
 import { issueText } from '@core/wording/issues';
 import { Refused } from './refused';
 import { useJobActions, useJobList, useUnkept } from './useJobs';
+import { useWorkAhead } from './useWorkAhead';
 
 const problemOf = (error: unknown): string => (error instanceof Refused ? issueText(error.issue) : 'That did not work. Try it once more; nothing was changed.');
 
@@ -27,6 +28,7 @@ export function JobsScreen() {
   const [showDeleted, setShowDeleted] = useState(false);
   const unkept = useUnkept();
   usePageTitle('Gutter');
+  useWorkAhead(list.isSuccess);
   const error = actions.open.error ?? actions.demo.error ?? actions.remove.error ?? actions.rename.error ?? actions.restore.error ?? list.error;
   const openFile = async (): Promise<void> => {
     const file = await pickFile('.json,application/json');
