@@ -15,13 +15,25 @@ for (const map of maps) {
     const at = source.lastIndexOf('node_modules/');
     if (at < 0) continue;
     const [scope, name] = source.slice(at + 13).split('/');
-    folders.add(join('node_modules', source.slice(0, at).split('node_modules/').slice(1).map((p) => `${p}node_modules/`).join(''), scope.startsWith('@') ? `${scope}/${name}` : scope));
+    folders.add(
+      join(
+        'node_modules',
+        source
+          .slice(0, at)
+          .split('node_modules/')
+          .slice(1)
+          .map((p) => `${p}node_modules/`)
+          .join(''),
+        scope.startsWith('@') ? `${scope}/${name}` : scope,
+      ),
+    );
   }
   rmSync(join(dir, map));
 }
 for (const f of all.filter((f) => f.endsWith('.js') && existsSync(join(dir, f)))) {
   const text = readFileSync(join(dir, f), 'utf8');
-  if (/^\/\/# sourceMappingURL=/m.test(text)) writeFileSync(join(dir, f), text.replace(/^\/\/# sourceMappingURL=\S+\n?/m, ''));
+  if (/^\/\/# sourceMappingURL=/m.test(text))
+    writeFileSync(join(dir, f), text.replace(/^\/\/# sourceMappingURL=\S+\n?/m, ''));
 }
 for (const p of [...fonts, ...built]) folders.add(join('node_modules', p));
 /** A package that comes as one built file holds all that it depends on, and its map does not say so. */
@@ -29,7 +41,8 @@ function withDependencies(name) {
   const folder = join('node_modules', name);
   if (!existsSync(folder)) return;
   folders.add(folder);
-  for (const d of Object.keys(JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8')).dependencies ?? {})) if (!folders.has(join('node_modules', d))) withDependencies(d);
+  for (const d of Object.keys(JSON.parse(readFileSync(join(folder, 'package.json'), 'utf8')).dependencies ?? {}))
+    if (!folders.has(join('node_modules', d))) withDependencies(d);
 }
 ['pdfmake'].forEach(withDependencies);
 
@@ -39,11 +52,20 @@ for (const folder of [...folders].sort()) {
   const manifest = join(folder, 'package.json');
   if (!existsSync(manifest)) continue;
   const { name, version, license, author } = JSON.parse(readFileSync(manifest, 'utf8'));
-  const files = readdirSync(folder).filter((f) => /^(licen[cs]e|copying|notice|ofl)([._-]|$)/i.test(f) && !/\.(js|ts|json)$/.test(f)).sort();
+  const files = readdirSync(folder)
+    .filter((f) => /^(licen[cs]e|copying|notice|ofl)([._-]|$)/i.test(f) && !/\.(js|ts|json)$/.test(f))
+    .sort();
   const text = files.map((f) => readFileSync(join(folder, f), 'utf8').trim()).join('\n\n');
   const by = typeof author === 'string' ? author : author?.name;
-  notices.set(`${name} ${version}`, text || `${typeof license === 'string' ? license : (license?.type ?? 'no licence stated')}${by ? `, by ${by.replace(/\s*<[^>]*>/, '')}` : ''}`);
+  notices.set(
+    `${name} ${version}`,
+    text ||
+      `${typeof license === 'string' ? license : (license?.type ?? 'no licence stated')}${by ? `, by ${by.replace(/\s*<[^>]*>/, '')}` : ''}`,
+  );
 }
 const title = (name, licence) => `${name}\n${'-'.repeat(name.length)}\n${licence}\n`;
-writeFileSync(join(dir, 'licences.txt'), `What Gutter is made with, and the terms it came under: ${notices.size} packages.\n\n${[...notices].map(([n, t]) => title(n, t)).join('\n')}`);
+writeFileSync(
+  join(dir, 'licences.txt'),
+  `What Gutter is made with, and the terms it came under: ${notices.size} packages.\n\n${[...notices].map(([n, t]) => title(n, t)).join('\n')}`,
+);
 console.log(`licences.txt: ${notices.size} packages`);

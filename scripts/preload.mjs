@@ -12,12 +12,16 @@ const one = (start) => {
 };
 // The routes that the entry loads by and by: layouts and the list of jobs are small, and every address needs one of them first.
 const entry = readFileSync(join(dir, chunks, one('entry')), 'utf8');
-const routes = [...entry.matchAll(/"\/_expo\/static\/js\/web\/((?:_layout|index|\[stage\])-[0-9a-f]{32}\.js)"/g)].map((m) => m[1]);
+const routes = [...entry.matchAll(/"\/_expo\/static\/js\/web\/((?:_layout|index|\[stage\])-[0-9a-f]{32}\.js)"/g)].map(
+  (m) => m[1],
+);
 if (routes.length < 3) throw new Error(`routes not found in the entry: ${routes.join(', ')}`);
 const head = [
   ...[...new Set(routes)].map((f) => `<link rel="preload" href="/${chunks}/${f}" as="script" />`),
   `<meta name="gutter-work" content="/${chunks}/${one('work')}" />`,
-].map((line) => `    ${line}\n`).join('');
+]
+  .map((line) => `    ${line}\n`)
+  .join('');
 const page = join(dir, 'index.html');
 const html = readFileSync(page, 'utf8');
 const before = '    <script src="/theme.js"></script>';

@@ -1,12 +1,15 @@
-import { kills, works } from './kills';
+import { kills, workNames } from './kills';
 import { tabs } from './tabs';
 
-/** The figures that only a browser has: `npm run bench -- kills` (or kills readings, tabs; --count N). The app must be built. */
+/**
+ * The figures that only a browser has: `npm run bench -- kills` (or kills with kinds of work: notes, readings …) and
+ * `npm run bench -- tabs`; `--count N`. The app must be built.
+ */
 async function main(): Promise<void> {
   const args = process.argv.slice(2);
   const count = Number(/--count[= ](\d+)/.exec(args.join(' '))?.[1] ?? 0);
-  const only = works.filter((w) => args.includes(w));
-  if (args.includes('kills')) await kills(count || 200, only.length ? { only } : {});
+  const only = workNames.filter((w) => args.includes(w));
+  if (args.includes('kills')) await kills(count || 200, only.length ? only : workNames);
   if (args.includes('tabs')) await tabs(count || 100);
 }
 

@@ -92,7 +92,7 @@ interface Branch {
 }
 
 /** Volts of every node for one ampere through a branch, and those across it. */
-interface Column { at(node: number): Phasor; readonly self: Phasor }
+interface Column { readonly at: (node: number) => Phasor; readonly self: Phasor }
 
 /** Volts below which nothing drives a branch. */
 const STILL_VOLT = 1e-6;

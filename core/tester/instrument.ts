@@ -15,7 +15,7 @@ export interface MeterRange {
   readonly digits: number;
   readonly topOhm: number;
   /** Display step at a value, ohms. */
-  digitOhm(valueOhm: number): number;
+  readonly digitOhm: (valueOhm: number) => number;
   /** Scale of the variance-steadied coordinate y = asinh(R / scaleOhm). */
   readonly scaleOhm: number;
 }

@@ -13,8 +13,8 @@ interface Theme {
   readonly flat: boolean;
   /** A low screen: what can wait is folded away, so that the main action and the picture both stay. */
   readonly low: boolean;
-  setName(name: ThemeName): void;
-  setLeftHand(left: boolean): void;
+  readonly setName: (name: ThemeName) => void;
+  readonly setLeftHand: (left: boolean) => void;
 }
 
 const Context = createContext<Theme | null>(null);

@@ -41,20 +41,20 @@ interface JobSession {
   readonly working: Working | null;
   /** The engine threw. Nothing of the job hangs on it; `workAgain` begins it anew. */
   readonly failed: boolean;
-  workAgain(): void;
+  readonly workAgain: () => void;
   readonly keeping: Keeping;
   /** The last entry holds a figure that cannot be, and was not taken. */
   readonly refusedEntry: boolean;
-  dropRefused(): void;
+  readonly dropRefused: () => void;
   readonly lock: LockState;
   /** Another tab has deleted it meanwhile. */
   readonly deleted: boolean;
-  record(...events: EventBody[]): void;
+  readonly record: (...events: EventBody[]) => void;
   /** How many entries made here wait for this tab to write. */
   readonly waiting: number;
-  dropWaiting(): void;
-  takeOver(): void;
-  saveAgain(): void;
+  readonly dropWaiting: () => void;
+  readonly takeOver: () => void;
+  readonly saveAgain: () => void;
 }
 
 const Context = createContext<JobSession | null>(null);

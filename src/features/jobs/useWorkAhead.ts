@@ -3,7 +3,7 @@ import { useEffect } from 'react';
 /** A moment for the person to begin: what is fetched ahead may not stand in the way of what they do. */
 const AFTER_MS = 1500;
 
-/** Once the first page stands, and when nothing else is to be done, fetches what lies behind it; it is not run before it is needed. */
+/** A moment after the first page stands, fetches what lies behind it, behind all else that is asked for; it is not run before it is needed. */
 export function useWorkAhead(stands: boolean): void {
   useEffect(() => {
     const work = document.querySelector<HTMLMetaElement>('meta[name="gutter-work"]');
