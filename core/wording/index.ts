@@ -1,7 +1,7 @@
 export { complaintWords, standingOf, type Standing } from './standing';
 export { factWords, othersWords } from './shares';
 export { issueText, knownIssueCodes } from './issues';
-export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, switchedWords, legOf, partName, pointName, sectionName, spotName } from './places';
+export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, leadWords, switchedWords, legOf, partName, pointName, sectionName, spotName } from './places';
 export { plainFault } from './plain';
 export { displayedWords, earlyWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
 export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, whichText } from './asking';

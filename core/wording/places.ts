@@ -89,6 +89,15 @@ export function laneLetter(map: Installation, key: PlaceKey): string {
   return coreWords(role ?? '?');
 }
 
+/** What a lead is put on: a core's end by its letter, a terminal by its own name where the board has two of one conductor. */
+export function leadWords(map: Installation, key: PlaceKey): string {
+  const place = parsePlace(key);
+  const point = place?.at === 'terminal' ? findPoint(map, place.point) : undefined;
+  const own = place?.at === 'terminal' && point?.kind === 'board' ? point.terminals.find((t) => t.id === place.terminal) : undefined;
+  const alone = !own || own.name || point?.terminals.every((t) => t === own || t.role !== own.role);
+  return alone ? laneLetter(map, key) : `${coreWords(own.role)} ${boardPart(own) === 'line bar' ? 'bar' : 'of the way'}`;
+}
+
 /** A part of the state of the work: a load at its point, an end, a terminal. */
 export const partName = (map: Installation, part: string): string => (findPoint(map, part.split('.')[0] ?? '') && part.includes('.') ? beliefPlaceName(map, part) : spotName(map, part));
 

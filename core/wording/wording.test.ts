@@ -6,7 +6,7 @@ import { draft } from '../installation/fixtures/drafted';
 import { seededRandom } from '../numeric';
 import { potteryScenarios } from '../simulation';
 import { displayOf, meter } from '../tester';
-import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
+import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, leadWords, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -60,6 +60,18 @@ test('places are said as people say them', () => {
   expect(spotName(map, 's2@b:N')).toBe('Wheel 2, end to Wheel 1');
   expect(endsWords(map, ['s2@a:L', 's2@a:N', 's2@a:E'])).toBe('L, N and E to Wheel 2');
   expect(actionWords(map, { do: 'open', point: 'p4' })).toBe('Open Bench');
+});
+
+test('two leads on one board are never called the same: the bar is told from the way that leaves it', () => {
+  const maps = [draft('radial, 3'), draft('ring, 4'), draft('lights, 3, two-way switch')];
+  for (const map of maps)
+    for (const board of map.points.filter((p) => p.kind === 'board')) {
+      const words = board.terminals.map((t) => leadWords(map, `${board.id}:${t.id}`));
+      expect(new Set(words).size).toBe(words.length);
+    }
+  const [radial] = maps;
+  if (!radial) throw new Error('no radial');
+  expect(['p0:L', 'p0:W', 'p0:N', 's1@a:L'].map((k) => leadWords(radial, k))).toEqual(['L bar', 'L of the way', 'N', 'L']);
 });
 
 test('two leads at one point are said to be across it', () => {

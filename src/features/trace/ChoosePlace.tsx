@@ -4,7 +4,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { endsAtPoint, faceKey, findPoint, findSection, moves, protectionsOf, terminalKey } from '@core/installation';
 import type { EventBody } from '@core/job';
 import { elementKey, linkKey } from '@core/workstate';
-import { coreWords, deviceWords, endsWords, laneLetter, legOf, sectionName, spotName, switchedWords } from '@core/wording';
+import { coreWords, deviceWords, endsWords, laneLetter, leadWords, legOf, sectionName, spotName, switchedWords } from '@core/wording';
 import type { StripRow } from './strip';
 
 
@@ -33,7 +33,7 @@ export function ChoosePlace({ row, leads, onLead, onClose }: Props) {
   const board = point.kind === 'board';
   const face = point.faces[0];
   const places = [
-    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${t.id === 'W' ? 'L of the way' : t.id === 'L' && board ? 'L bar' : coreWords(t.id)} ${!opened && face ? 'face' : 'terminal'}` })),
+    ...point.terminals.map((t) => ({ key: !opened && face ? faceKey(point.id, face.id, t.id) : terminalKey(point.id, t.id), words: `${board ? leadWords(map, terminalKey(point.id, t.id)) : coreWords(t.id)} ${!opened && face ? 'face' : 'terminal'}` })),
     ...(opened || board ? ends.map((e) => ({ key: e.key, words: `${e.role} end${board ? '' : ` to ${spotName(map, terminalKey(e.section[e.side === 'a' ? 'b' : 'a'], e.terminal))}`}${state.out.includes(e.key) ? ', out' : ''}` })) : []),
   ];
   const groups = [...new Set(ends.map((e) => e.section.id))].map((id) => ends.filter((e) => e.section.id === id));

@@ -74,18 +74,13 @@ export function TraceScreen() {
     job.record({ type: 'notNow', step: s.key });
     setHeld(null);
   };
-  // With a lead in hand the picture is what is worked on: the card makes room for it, and comes back.
-  const putDown = (): void => {
-    setLeads([]);
-    setLifted(low);
-  };
   const closePad = (kept: boolean): void => {
     setPad(null);
     if (fromChange) {
       setFromChange(false);
       return setOpen('change');
     }
-    putDown();
+    setLeads([]);
     const [next, ...later] = kept ? sweep : [];
     setSweep(later);
     if (next) return setPad(next);
@@ -99,9 +94,8 @@ export function TraceScreen() {
   const undrawn = map && waysOfBoard(map).find((w) => circuitOfWay(map, w.id).points.some((p) => p.id === advice?.verdict.place))?.id;
   const back = inside && view.map ? <Button label={`${labelOfWay(view.map, inside)}: back to the board`} small onPress={() => setInside(null)} testID="to-board" /> : null;
   const nextStep = <NextStep step={step} live={live} held={held !== null} choice={choice} onStart={start} onLater={() => step && laterFor(step)} onOther={nextChoice} onReading={() => setOpen('readings')} onWhy={() => setOpen('suspects')} onLook={(look) => { setLook(look); setOpen('look'); }} onStage={(stage) => router.replace(`/job/${file.id}/${stage}`)} onDraw={() => router.replace(`/job/${file.id}/map${undrawn ? `?way=${undrawn}` : ''}`)} lifted={lifted} onLift={() => setLifted(!lifted)} onRepeat={enter} />;
-  const tray = leads.length ? <Tray leads={leads} onClear={putDown} onEnter={enter} /> : null;
+  const tray = leads.length ? <Tray leads={leads} onClear={() => setLeads([])} onEnter={enter} /> : null;
   const lead = (place: string, tie: boolean): void => {
-    setLifted(true);
     setLeads((now) => (tie && now.length ? [...now.slice(0, -1), [...(now.at(-1) ?? []), place]] : now.length >= 2 ? [[place]] : [...now, [place]]));
     setRow(null);
     setWay(null);
@@ -162,8 +156,7 @@ export function TraceScreen() {
           <View style={{ flex: picture ? 1 : 1.1, minWidth: 0 }}>
             <View style={{ paddingHorizontal: 12, paddingVertical: 6 }}><StateBar onPress={() => setOpen('state')} /></View>
             <View style={{ flex: 1 }} />
-            {tray}
-            {nextStep}
+            {tray ?? nextStep}
           </View>
         </View>
         {sheets}
@@ -174,8 +167,8 @@ export function TraceScreen() {
       <View style={{ paddingHorizontal: 12, paddingTop: 10 }}><StateBar onPress={() => setOpen('state')} /></View>
       {back ? <View style={{ paddingHorizontal: 12, paddingTop: 6 }}>{back}</View> : null}
       {picture ?? <Strip rows={rows} onRow={setRow} bottomSpace={24} />}
-      {tray}
-      {low && tray ? null : nextStep}
+      {/* With a lead in hand the picture is what is worked on: the card makes room for it. */}
+      {tray ?? nextStep}
       {sheets}
     </JobFrame>
   );

@@ -4,7 +4,7 @@ import { Button, Choice, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { Probe } from '@core/probes';
-import { laneLetter, spotName } from '@core/wording';
+import { laneLetter, leadWords, spotName } from '@core/wording';
 
 /** The pair of leads in hand, while the strip scrolls: first lead, second lead, function, pad. */
 export function Tray({ leads, onClear, onEnter }: { leads: readonly string[][]; onClear: () => void; onEnter: (p: Probe) => void }) {
@@ -13,7 +13,7 @@ export function Tray({ leads, onClear, onEnter }: { leads: readonly string[][]; 
   const [fn, setFn] = useState<Probe['fn'] | null>(null);
   const { map } = view;
   if (!map) return null;
-  const words = (keys: readonly string[]): string => keys.map((k) => `${laneLetter(map, k)} at ${spotName(map, k)}`).join(' and ');
+  const words = (keys: readonly string[]): string => keys.map((k) => `${leadWords(map, k)} at ${spotName(map, k)}`).join(' and ');
   const [first = [], second] = leads;
   const crosses = second ? laneLetter(map, first[0] ?? '') !== laneLetter(map, second[0] ?? '') : false;
   const chosen = fn ?? (crosses ? 'insulation' : 'continuity');

@@ -60,3 +60,11 @@ test('between two-way switches run the strappers, after them the line goes on in
   const moved = rowsOf('lights, 2, two-way switch', [{ type: 'switched', part: 'p1.sw', off: true }]);
   expect([rows, moved].map((r) => r.find((x) => x.name === 'Switch 1')?.note)).toEqual(['on T1', 'on T2']);
 });
+
+test('a lead drawn at the way of a board wears the letter of its conductor, not the name of its terminal', () => {
+  const r = draftCircuit('radial, 3');
+  if (!r.ok) throw new Error('no radial');
+  const events = [{ type: 'drafted', phrase: 'radial, 3', map: r.value, id: 'e0', at: 1 }] as unknown as JobEvent[];
+  const [board] = describeStrip(deriveJob(events, 2), null, null, ['p0:W']);
+  expect(board?.flag).toBe('L');
+});

@@ -2,7 +2,7 @@ import type { Advice, SuspectView } from '@core/advice';
 import { boardOf, endKeyOf, endsAtPoint, findPoint, findSection, isTwoWay, parsePlace, pointOfPlace, sectionOfEnd, type Installation, type Point, type Section } from '@core/installation';
 import type { JobView, ReadingView } from '@core/job';
 import type { Probe } from '@core/probes';
-import { readingWords, legOf, suspectMark } from '@core/wording';
+import { laneLetter, readingWords, legOf, suspectMark } from '@core/wording';
 import { isClosed } from '@core/workstate';
 
 /** A suspicion drawn on the conductor it concerns. */
@@ -241,9 +241,8 @@ function flagAt(map: Installation, w: Walked, probe: Probe | null, chosen: reado
     const end = place?.at === 'end' ? sectionOfEnd(map, place) : undefined;
     return end ? legOf(map, end.section, end.side) === w.leg : w.leg === 1;
   };
-  const letter = (key: string): string => key.split(':')[1] ?? '';
   const keys = chosen.length ? chosen : probe ? [...probe.from, ...probe.to] : [];
-  const letters = keys.filter(here).map(letter);
+  const letters = keys.filter(here).map((k) => laneLetter(map, k));
   return letters.length ? letters.join(' and ') : null;
 }
 
