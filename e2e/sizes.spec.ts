@@ -60,3 +60,49 @@ for (const [width, height] of sizes) {
     expect(await whole(main, page)).toBe(true);
   });
 }
+
+/** Controls that run out of the page to its right. */
+const runOut = (page: Page, inside: string): Promise<string[]> =>
+  page.evaluate((within) => [...document.querySelectorAll(within)].flatMap((part) => [...part.querySelectorAll('[role="button"], [role="radio"], [role="checkbox"]')]).filter((b) => b.getBoundingClientRect().right > window.innerWidth + 1).map((b) => b.textContent ?? ''), inside);
+
+test('with words of twice the size the next step, two rows of the circuit or the board, and the whole pad are in reach, and nothing runs out of the page', async ({ page }) => {
+  await page.addInitScript(() => localStorage.setItem('gutter-text', '200'));
+  await draft(page, '8 ways, RCD on all');
+  await page.getByTestId('stage-trace').click();
+  await settled(page);
+  expect(await rowsInSight(page, 'cell-')).toBeGreaterThanOrEqual(4);
+  expect(await whole(page.getByTestId('next-step').getByRole('button').last(), page)).toBe(true);
+  expect(await runOut(page, '[role="main"]')).toEqual([]);
+  await draft(page, 'radial, 5');
+  await page.getByTestId('stage-trace').click();
+  await settled(page);
+  expect(await page.getByTestId('step-title').evaluate((t) => parseFloat(getComputedStyle(t).fontSize))).toBeGreaterThanOrEqual(32);
+  expect(await whole(page.getByTestId('do-step'), page)).toBe(true);
+  expect(await rowsInSight(page, 'row-p')).toBeGreaterThanOrEqual(2);
+  await openPadAtBoard(page);
+  for (const id of ['pad-value', 'key-7', 'key-0', 'key-⌫', 'key-climbing', 'unit-Ω', 'fn-500', 'keep']) expect({ id, whole: await whole(page.getByTestId(id), page) }).toEqual({ id, whole: true });
+  expect(await runOut(page, '[data-testid="pad"]')).toEqual([]);
+  await page.keyboard.press('Escape');
+  for (const stage of ['ask', 'live', 'dead', 'right', 'over', 'trace']) {
+    const tab = page.getByTestId(`stage-${stage}`);
+    await tab.click();
+    await expect(tab).toHaveAttribute('aria-selected', 'true');
+    await expect.poll(() => whole(tab, page)).toBe(true);
+    expect({ stage, out: await runOut(page, '[role="main"]') }).toEqual({ stage, out: [] });
+  }
+});
+
+test('the size of words is chosen in the settings, at once and for the next time; what the browser is set to counts as well', async ({ page }) => {
+  await page.goto('/settings');
+  const title = page.getByRole('heading', { name: 'Settings' });
+  const px = (): Promise<number> => title.evaluate((t) => parseFloat(getComputedStyle(t).fontSize));
+  const usual = await px();
+  await page.getByRole('radio', { name: '150 %' }).click();
+  expect(await px()).toBeCloseTo(1.5 * usual, 3);
+  await page.reload();
+  expect(await px()).toBeCloseTo(1.5 * usual, 3);
+  await page.getByRole('radio', { name: '100 %' }).click();
+  await page.addInitScript(() => document.addEventListener('readystatechange', () => void (document.documentElement.style.fontSize ||= '24px')));
+  await page.reload();
+  expect(await px()).toBeCloseTo(1.5 * usual, 3);
+});

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import { Text, type StyleProp, type TextStyle } from 'react-native';
+import { StyleSheet, Text, type StyleProp, type TextStyle } from 'react-native';
 import { size, useTheme, type Tokens } from '@/theme';
 
 interface Props {
@@ -19,6 +19,14 @@ interface Props {
 
 const roomy = { small: 19, body: 22, lead: 24, title: 28, big: 36 } as const;
 
+/** What is said in px at the usual size of words follows it. */
+function scaled(style: TextStyle, by: number): TextStyle {
+  if (by === 1) return style;
+  const { fontSize, lineHeight, width, minWidth } = style;
+  const times = (x: unknown): number | undefined => (typeof x === 'number' ? x * by : undefined);
+  return { ...style, fontSize: times(fontSize), lineHeight: times(lineHeight), ...(typeof width === 'number' ? { width: times(width) } : {}), ...(typeof minWidth === 'number' ? { minWidth: times(minWidth) } : {}) };
+}
+
 /** All text of the app: words in the proportional cut, figures in the monospaced one. */
 export function Words({ children, at = 'body', bold = false, figure = false, colour = 'ink', align = 'left', style, lines, role, level, testID }: Props) {
   const theme = useTheme();
@@ -29,7 +37,7 @@ export function Words({ children, at = 'body', bold = false, figure = false, col
       aria-level={role === 'heading' ? (level ?? 2) : undefined}
       aria-live={role === 'status' ? 'polite' : role === 'alert' ? 'assertive' : undefined}
       numberOfLines={lines}
-      style={[{ fontFamily: figure ? 'Mono' : 'Next', fontSize: size[at], lineHeight: roomy[at], fontWeight: bold ? '700' : '400', color: theme.colour[colour], textAlign: align }, style]}
+      style={scaled({ fontFamily: figure ? 'Mono' : 'Next', fontSize: size[at], lineHeight: roomy[at], fontWeight: bold ? '700' : '400', color: theme.colour[colour], textAlign: align, ...StyleSheet.flatten(style) }, theme.text)}
     >
       {children}
     </Text>

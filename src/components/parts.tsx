@@ -32,14 +32,14 @@ export function Problem({ text, action, onAction, testID = 'problem' }: { text: 
 export function Field({ label, value, onChange, placeholder, onSubmit, figure = false, autoFocus = false, testID, keyboard, unit }: {
   label: string; value: string; onChange: (v: string) => void; placeholder?: string; onSubmit?: () => void; figure?: boolean; autoFocus?: boolean; testID?: string; keyboard?: 'decimal-pad'; unit?: string;
 }) {
-  const { colour } = useTheme();
+  const { colour, text } = useTheme();
   return (
     <View style={{ gap: 4 }}>
       <Words at="small" colour="soft">{label}</Words>
       <View style={{ flexDirection: 'row', alignItems: 'center', gap: 8 }}>
         <TextInput
           testID={testID} aria-label={label} value={value} onChangeText={onChange} placeholder={placeholder} placeholderTextColor={colour.soft} onSubmitEditing={onSubmit} autoFocus={autoFocus} inputMode={keyboard === 'decimal-pad' ? 'decimal' : 'text'}
-          style={{ flex: 1, minWidth: 0, minHeight: TARGET, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 10, paddingHorizontal: 12, fontFamily: figure ? 'Mono' : 'Next', fontSize: 18, color: colour.ink, backgroundColor: colour.sheet }}
+          style={{ flex: 1, minWidth: 0, minHeight: TARGET, borderWidth: 1.5, borderColor: colour.edge, borderRadius: 10, paddingHorizontal: 12, fontFamily: figure ? 'Mono' : 'Next', fontSize: 18 * text, color: colour.ink, backgroundColor: colour.sheet }}
         />
         {unit ? <Words figure>{unit}</Words> : null}
       </View>
@@ -56,7 +56,7 @@ export function Choice<T extends string>({ options, value, onChange, label, test
         const chosen = o.value === value;
         return (
           <Pressable key={o.value} role="radio" aria-checked={chosen} aria-label={o.label} onPress={() => onChange(o.value)}
-            style={{ minHeight: TARGET, paddingHorizontal: 14, borderRadius: 11, borderWidth: 1.5, borderColor: chosen ? colour.ink : colour.edge, backgroundColor: chosen ? colour.ink : colour.sheet, justifyContent: 'center' }}>
+            style={{ minHeight: TARGET, maxWidth: '100%', paddingHorizontal: 14, borderRadius: 11, borderWidth: 1.5, borderColor: chosen ? colour.ink : colour.edge, backgroundColor: chosen ? colour.ink : colour.sheet, justifyContent: 'center' }}>
             <Words bold={chosen} colour={chosen ? 'paper' : 'ink'}>{o.label}</Words>
           </Pressable>
         );
@@ -91,4 +91,18 @@ export function RowButton({ children, onPress, label, testID, style, disabled = 
 
 export function Label({ children }: { children: string }) {
   return <Words at="small" bold colour="soft" style={{ letterSpacing: 0.6 }}>{children.toUpperCase()}</Words>;
+}
+
+/** What may be read, what it would mean, and how likely it is; of large words the meaning has a line of its own. `figure`: what may be read is one. */
+export function OutcomeRow({ range, meaning, share, figure = false }: { range: string; meaning: string; share: string; figure?: boolean }) {
+  const { wide, large } = useTheme();
+  const size = figure ? { fontSize: 15.5 } : {};
+  return (
+    <View style={{ flexDirection: 'row', flexWrap: large ? 'wrap' : 'nowrap', justifyContent: 'space-between', columnGap: 10, alignItems: 'baseline' }}>
+      <Words figure={figure} bold style={large ? { ...size, flexShrink: 1 } : { ...size, width: wide ? 124 : figure ? 138 : 118 }}>{range}</Words>
+      {large ? <Words figure lines={1}>{share}</Words> : null}
+      <Words style={large ? { width: '100%' } : { flex: 1 }}>{meaning}</Words>
+      {large ? null : <Words figure align="right" lines={1} style={{ width: 66 }}>{share}</Words>}
+    </View>
+  );
 }

@@ -1,2 +1,2 @@
-export { ThemeProvider, useTheme, WIDE_FROM } from './ThemeProvider';
+export { textChosen, textPercents, ThemeProvider, useTheme, WIDE_FROM } from './ThemeProvider';
 export { size, TARGET, themes, type ThemeName, type Tokens } from './tokens';

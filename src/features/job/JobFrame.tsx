@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import ChevronLeft from 'lucide-react-native/icons/chevron-left';
-import { useState, type ReactNode } from 'react';
-import { Pressable, useWindowDimensions, View } from 'react-native';
+import { useRef, useState, type ReactNode } from 'react';
+import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { Button, Field, Problem, Sheet, usePageTitle, Words } from '@/components';
 import { useTheme } from '@/theme';
 import { exportJob } from '@/features/over/exportJob';
@@ -43,14 +43,14 @@ function useStageTabs(current: Stage) {
 }
 
 function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
       <Head>
         <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
           <ToAllJobs />
           <JobName />
-          <Clock />
+          <Clock short={large} bare={large} />
         </View>
         <View style={{ paddingHorizontal: 8 }}><Tabs stage={stage} /></View>
       </Head>
@@ -106,20 +106,29 @@ function ToAllJobs() {
   );
 }
 
+/** All stages side by side; of large words, as many as there is room for, the stage in hand in sight. */
 function Tabs({ stage }: { stage: Stage }) {
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   const tabs = useStageTabs(stage);
-  return (
-    <View role="tablist" style={{ flexDirection: 'row', gap: 3 }}>
+  const scroll = useRef<ScrollView>(null);
+  const show = (s: Stage, x: number): void => {
+    if (s === stage) scroll.current?.scrollTo({ x: Math.max(0, x - BEFORE_IT), animated: false });
+  };
+  const row = (
+    <View role="tablist" style={{ flexDirection: 'row', gap: large ? 16 : 3 }}>
       {tabs.map(({ stage: s, name, here, done, tab }) => (
-        <Pressable key={s} {...tab} style={{ flexGrow: name.length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
+        <Pressable key={s} {...tab} onLayout={large ? (e) => show(s, e.nativeEvent.layout.x) : undefined} style={{ flexGrow: name.length + 2, minHeight: 46, justifyContent: 'flex-end', alignItems: 'stretch', gap: 5 }}>
           <Words at="small" bold={here} colour={here ? 'ink' : 'soft'} align="center" lines={1} style={{ fontSize: 13.5 }}>{name}</Words>
           <View style={{ height: here ? 5 : 3, borderRadius: 3, backgroundColor: here ? colour.ink : done ? colour.settled : colour.hairline }} />
         </Pressable>
       ))}
     </View>
   );
+  return large ? <ScrollView ref={scroll} horizontal showsHorizontalScrollIndicator={false} style={{ flexGrow: 0 }}>{row}</ScrollView> : row;
 }
+
+/** Of the stage before the one in hand so much stays in sight, px: there is more to that side. */
+const BEFORE_IT = 60;
 
 function WideFrame({ stage, children, aside }: { stage: Stage; children: ReactNode; aside?: ReactNode }) {
   const { colour } = useTheme();
@@ -176,15 +185,15 @@ function JobName() {
   );
 }
 
-/** Minutes used of those agreed; a tap starts or pauses. */
-function Clock({ short = false }: { short?: boolean }) {
+/** Minutes used of those agreed; a tap starts or pauses. `bare`: those used alone. */
+function Clock({ short = false, bare = false }: { short?: boolean; bare?: boolean }) {
   const { view, record } = useJob();
   const running = view.clockSince !== null;
   return (
     <Pressable role="button" aria-label={`${Math.round(view.minutesUsed)} of ${view.agreedMin} min, ${running ? 'running: pause the clock' : 'paused, tap to start the clock'}`} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
       <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
         <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
-        <Words figure colour="soft">{short ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>
+        <Words figure colour="soft">{bare ? 'min' : short ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>
       </View>
       <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : short ? 'paused' : 'paused, tap to start'}</Words>
     </Pressable>

@@ -88,17 +88,17 @@ export function JobsScreen() {
 const minutesNow = (j: JobMeta): number => j.minutes + (typeof j.runningSince === 'number' ? Math.max(0, Date.now() - j.runningSince) / 60000 : 0);
 
 function JobRow({ job, onOpen, onMenu }: { job: JobMeta; onOpen: () => void; onMenu: () => void }) {
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   const stands = job.stands ?? (job.readings ? `${job.readings} ${job.readings === 1 ? 'reading' : 'readings'}` : 'no readings yet');
   return (
     <View style={{ flexDirection: 'row', alignItems: 'center', borderBottomWidth: 1, borderBottomColor: colour.hairline }}>
-      <RowButton testID={`job-${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12 }}>
-        <View style={{ flex: 1, minWidth: 0 }}>
+      <RowButton testID={`job-${job.name}`} onPress={onOpen} style={{ flex: 1, borderBottomWidth: 0, paddingVertical: 12, ...(large ? { flexDirection: 'column', alignItems: 'flex-start', gap: 4 } : {}) }}>
+        <View style={large ? { minWidth: 0, width: '100%' } : { flex: 1, minWidth: 0 }}>
           <Words at="lead" bold lines={1}>{job.name || 'Unnamed job'}</Words>
           {job.wrong ? <Words at="small" lines={2}>{job.wrong}</Words> : null}
           <Words at="small" colour="soft" lines={2} testID={`stands-${job.name}`}>{stands}</Words>
         </View>
-        <View style={{ alignItems: 'flex-end' }}>
+        <View style={large ? { flexDirection: 'row', flexWrap: 'wrap', columnGap: 12 } : { alignItems: 'flex-end' }}>
           <Words figure at="small">{`${Math.round(minutesNow(job))} of ${job.agreedMin} min`}</Words>
           <Words at="small" colour={job.status === 'open' ? 'ink' : 'soft'}>{job.status === 'open' ? 'open' : job.status}</Words>
         </View>

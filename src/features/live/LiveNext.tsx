@@ -1,6 +1,6 @@
 import { useMemo, useState } from 'react';
 import { View } from 'react-native';
-import { Button, Label, Words } from '@/components';
+import { Button, Label, OutcomeRow, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { useTheme } from '@/theme';
 import type { LiveStepView } from '@core/advice';
@@ -78,18 +78,12 @@ function NextCard({ closed, onStart }: { closed: boolean; onStart: (step: LiveSt
   };
   return (
     <View style={card} testID="live-next">
-      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
+      <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 }}>
         <Label>{step.again ? 'Once more: one figure carries it' : choice % steps.length === 0 ? 'Next here' : 'Another way'}</Label>
         <Words figure colour="soft">{thinking ? 'checking' : formatMinutes(step.minutes)}</Words>
       </View>
       <Words at="lead" bold testID="live-title">{liveStepTitle(map, step.step)}</Words>
-      {step.outcomes.map((o, i) => (
-        <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
-          <Words bold style={{ width: 118 }}>{liveOutcomeWords(map, o)}</Words>
-          <Words at="small" style={{ flex: 1 }}>{o.count > 0 ? outcomeMeaning(map, o, titles) : 'open still'}</Words>
-          <Words figure align="right" style={{ width: 54 }}>{formatShare(o.share)}</Words>
-        </View>
-      ))}
+      {step.outcomes.map((o, i) => <OutcomeRow key={i} range={liveOutcomeWords(map, o)} meaning={o.count > 0 ? outcomeMeaning(map, o, titles) : 'open still'} share={formatShare(o.share)} />)}
       <Words at="small" colour="danger" bold testID="live-cautions">{step.cautions.map((c) => liveCautionWords[c]).join(' ')}</Words>
       {advice.liveFirst ? null : <Words at="small" colour="soft">Dead tests promise more for the minutes now.</Words>}
       <View style={{ flexDirection: 'row', gap: 8 }}>

@@ -1,5 +1,5 @@
 import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
-import { Button, Caution, Label, Words } from '@/components';
+import { Button, Caution, Label, OutcomeRow, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
 import { WorkingOn } from '@/features/job/Working';
 import { useProfile } from '@/features/settings/useProfile';
@@ -56,18 +56,18 @@ const FLAT_ABOVE = 160;
 function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props) {
   const { view, advice, thinking, record } = useJob();
   const [profile] = useProfile();
-  const { wide, flat, leftHand } = useTheme();
+  const { wide, flat, large, leftHand } = useTheme();
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
-  const row = { flexDirection: leftHand ? 'row-reverse' : 'row', gap: 8 } as const;
+  const row = { flexDirection: leftHand ? 'row-reverse' : 'row', flexWrap: large ? 'wrap' : 'nowrap', gap: 8 } as const;
   const inside = held ? null : openHere(view);
   const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false, plug: null, bar: null })} testID="look-inside" />;
   const lists = wide ? lookInside : (
     <>
       {lookInside}
       <Button label="What it means" small onPress={onWhy} testID="open-suspects" />
-      <Button label={`Readings ${view.readings.length || ''}`} small onPress={onReading} testID="open-readings" />
+      <Button label={['Readings', view.readings.length || ''].join(' ').trim()} small onPress={onReading} testID="open-readings" />
     </>
   );
   const verdict = advice?.verdict;
@@ -144,14 +144,14 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
-        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
+        <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
         {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
         {lifted ? null : <Words>{liveWhy(live.step, view.secured !== null)}</Words>}
-        <View style={row}>{lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
+        <View style={row}>{large && lifted ? null : lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
         {view.secured ? <Button label="Put back, then power on" kind="main" onPress={() => onStage('right')} testID="to-live" /> : (
           <View style={row}>
-            <Button label="Make dead" grow onPress={() => onStage('dead')} testID="to-dead" />
-            <Button label="Go to Live" kind="main" grow onPress={() => onStage('live')} testID="to-live" />
+            <Button label="Make dead" small={large} grow onPress={() => onStage('dead')} testID="to-dead" />
+            <Button label="Go to Live" kind="main" small={large} grow onPress={() => onStage('live')} testID="to-live" />
           </View>
         )}
       </>
@@ -162,7 +162,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="Next step" figure={formatMinutes(look.minutes)} />
-        <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
+        <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
         {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${others.length ? ' What else would help:' : ''}`}</Words>}
         {lifted ? null : <WhatHelps help={others} />}
         <View style={row}>{lists}</View>
@@ -196,7 +196,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   return (
     <>
       <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
-      <Words at="lead" bold style={{ fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
+      <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
       {asks ? null : lookFirst}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
@@ -205,11 +205,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
           {probe ? step.outcomes.map((o, i) => (
-            <View key={i} style={{ flexDirection: 'row', gap: 10, alignItems: 'baseline' }}>
-              <Words figure bold style={{ width: wide ? 124 : 138, fontSize: 15.5 }}>{outcomeRange(probe.fn, o)}</Words>
-              <Words style={{ flex: 1 }}>{outcomeMeaning(map, o, titles)}</Words>
-              <Words figure align="right" lines={1} style={{ width: 66 }}>{formatShare(o.share)}</Words>
-            </View>
+            <OutcomeRow key={i} figure range={outcomeRange(probe.fn, o)} meaning={outcomeMeaning(map, o, titles)} share={formatShare(o.share)} />
           )) : null}
           {step.probes.length > 1 ? <Words at="small" colour="soft">{`Then ${step.probes.slice(1).map((p) => probeWords(map, p).line).join('; ')}.`}</Words> : null}
           {wide ? <Words at="small" colour="soft">{whyText(step)}</Words> : null}
@@ -219,7 +215,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
       {wide ? null : (
         <View style={[row, flat ? { flexWrap: 'wrap' } : null]}>
           {turnDown}
-          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" style={flat ? { minWidth: 160 } : undefined} />
+          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" style={large ? { flexBasis: '100%' } : flat ? { minWidth: 160 } : undefined} />
         </View>
       )}
     </>
@@ -229,9 +225,9 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
 /** Head of the card: what it is, and how sure or how long. */
 function Head({ label, figure, belief = false }: { label: string; figure: string; belief?: boolean }) {
   return (
-    <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline' }}>
-      <Label>{label}</Label>
-      <Words figure bold={belief} colour={belief ? 'suspect' : 'soft'}>{figure}</Words>
+    <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'baseline', gap: 8 }}>
+      <View style={{ flexShrink: 1 }}><Label>{label}</Label></View>
+      <Words figure bold={belief} colour={belief ? 'suspect' : 'soft'} lines={1} style={{ flexShrink: 0 }}>{figure}</Words>
     </View>
   );
 }

@@ -21,7 +21,7 @@ interface Props { probe: Probe; onDone: (kept: boolean) => void; onState: () => 
 /** Big keys, the unit always in sight and said back. Nothing is filled in beforehand. */
 export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) {
   const { view, file, advice, record } = useJob();
-  const { colour, wide, flat, low, leftHand } = useTheme();
+  const { colour, wide, flat, low, large, leftHand } = useTheme();
   const [fn, setFn] = useState(proposed.fn);
   const probe = useMemo(() => (fn === proposed.fn ? proposed : { ...proposed, fn }), [proposed, fn]);
   const insulation = fn === 'insulation';
@@ -95,11 +95,24 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   const key = (k: string, flex = 1) => (
     <Pressable key={k} role="button" aria-label={k === '⌫' ? 'Delete' : k} testID={`key-${k}`} onPress={() => type(k)}
       style={({ pressed }) => ({ flex, minHeight: keyPx, borderRadius: 11, borderWidth: 1.5, borderColor: colour.edge, backgroundColor: pressed ? colour.hairline : colour.sheet, alignItems: 'center', justifyContent: 'center' })}>
-      <Words at="title" bold figure>{k}</Words>
+      <Words at={large ? 'lead' : 'title'} bold figure>{k}</Words>
     </Pressable>
   );
-  const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ flex: 1.2, minHeight: keyPx, paddingHorizontal: 4 }} />;
+  const mark = (label: string, on: boolean, press: () => void, id: string) => <Button key={label} label={label} small={large} kind={on ? 'chosen' : 'plain'} onPress={press} testID={id} style={{ ...(large ? { flexGrow: 1, flexBasis: '45%' } : { flex: 1.2 }), minHeight: keyPx, paddingHorizontal: 4 }} />;
+  const nothing = <Button key="0.00" label="0.00" figure small={large} onPress={() => { setOff(false); setText('0.00'); }} style={large ? { flex: 1, paddingHorizontal: 2 } : { minWidth: 78 }} />;
+  const marks = [
+    mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top'), mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path'),
+    mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady'), mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing'),
+  ];
   const line = { flexDirection: 'row', gap: low ? 6 : 8 } as const;
+  const functions = (
+    <View style={line} role="radiogroup" aria-label="Function of the meter">
+      {([['continuity', null, 'Ω'], ['insulation', 500, 'MΩ 500 V'], ['insulation', 250, 'MΩ 250 V']] as const).map(([to, atVolt, label]) => {
+        const on = fn === to && (atVolt === null || atVolt === volt);
+        return <Button key={label} label={label} figure kind={on ? 'chosen' : 'plain'} onPress={() => choose(to, atVolt)} style={{ flex: 1, minHeight: 44, paddingHorizontal: 4 }} testID={`fn-${atVolt ?? 'ohms'}`} />;
+      })}
+    </View>
+  );
   const above = (
     <>
       <View style={{ flexDirection: 'row', justifyContent: 'space-between', alignItems: 'center', gap: 8 }}>
@@ -117,12 +130,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
         <Button label="State" onPress={onState} />
         {tester ? <Button label="Practice tester" small onPress={practice} testID="practice" style={{ maxWidth: 96 }} /> : null}
       </View>
-      <View style={line} role="radiogroup" aria-label="Function of the meter">
-        {([['continuity', null, 'Ω'], ['insulation', 500, 'MΩ 500 V'], ['insulation', 250, 'MΩ 250 V']] as const).map(([to, atVolt, label]) => {
-          const on = fn === to && (atVolt === null || atVolt === volt);
-          return <Button key={label} label={label} figure kind={on ? 'chosen' : 'plain'} onPress={() => choose(to, atVolt)} style={{ flex: 1, minHeight: 44, paddingHorizontal: 4 }} testID={`fn-${atVolt ?? 'ohms'}`} />;
-        })}
-      </View>
+      {large ? null : functions}
       {whichRange ? (
         <View style={{ gap: 6 }} testID="which-range">
           <Caution>Ohms: was it read on the ohms range? An insulation test at {volt} V is another test, and the report says which was made.</Caution>
@@ -138,7 +146,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   );
   const display = (
     <View style={{ borderWidth: 2.5, borderColor: colour.ink, borderRadius: 12, padding: 6, flexDirection: 'row', alignItems: 'center', gap: 6 }}>
-      <Words figure bold at="big" style={{ flex: 1, minWidth: 96, paddingLeft: 6, fontSize: off ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
+      <Words figure bold at="big" style={{ flex: 1, minWidth: large ? 0 : 96, paddingLeft: 6, fontSize: off || (large && text.length > 4) ? 22 : 30 }} testID="pad-value">{off ? (insulation ? '> 999' : 'no path') : text}</Words>
       {ohmUnits.map((u) => <Button key={u} label={u} figure kind={u === unit ? 'chosen' : 'plain'} onPress={() => { setUnit(u); setSure(false); setWhichRange(insulation && u === 'Ω'); }} style={{ minWidth: 50, paddingHorizontal: 4 }} testID={`unit-${u}`} />)}
     </View>
   );
@@ -150,12 +158,10 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   );
   const keys = (
     <>
-      <View style={line}>{key('7')}{key('8')}{key('9')}{mark('> top', off && insulation, () => { setOff(true); setText(''); }, 'key-top')}</View>
-      <View style={line}>{key('4')}{key('5')}{key('6')}{mark('no path', off && !insulation, () => { setOff(true); setText(''); }, 'key-no-path')}</View>
-      <View style={line}>{key('1')}{key('2')}{key('3')}{mark('unsteady', unsteady, () => setUnsteady(!unsteady), 'key-unsteady')}</View>
-      <View style={line}>{key('.')}{key('0')}{key('⌫')}{mark('climbing', climbing, () => setClimbing(!climbing), 'key-climbing')}</View>
+      {large ? <View style={{ ...line, flexWrap: 'wrap' }}>{marks}</View> : null}
+      {['789', '456', '123', '.0⌫'].map((keysOfRow, i) => <View key={keysOfRow} style={line}>{[...keysOfRow].map((k) => key(k))}{large ? (i === 3 ? nothing : null) : marks[i]}</View>)}
       <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
-        <Button label="0.00" figure onPress={() => { setOff(false); setText('0.00'); }} style={{ minWidth: 78 }} />
+        {large ? null : nothing}
         <Button label={sure ? 'Keep it so' : beforeProof ? 'Keep, before proof' : 'Keep reading'} kind="main" grow onPress={keep} testID="keep" />
       </View>
     </>
@@ -172,10 +178,10 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
           } })}>
           {flat ? (
             <View style={{ flexDirection: leftHand ? 'row-reverse' : 'row', gap: 14, flexShrink: 1, minHeight: 0 }}>
-              <ScrollView style={{ flex: 1 }} contentContainerStyle={{ gap: 8 }}>{above}{says}</ScrollView>
+              <ScrollView style={{ flex: 1 }} contentContainerStyle={{ gap: 8 }}>{above}{large ? functions : null}{says}</ScrollView>
               <View style={{ flex: 1, gap: 6 }}>{display}{keys}</View>
             </View>
-          ) : low ? <><ScrollView style={{ flexShrink: 1 }} contentContainerStyle={{ gap: 6 }}>{above}{says}</ScrollView>{display}{keys}</> : <>{above}{display}{says}{keys}</>}
+          ) : low || large ? <><ScrollView style={{ flexShrink: 1 }} contentContainerStyle={{ gap: 6 }}>{above}{says}</ScrollView>{large ? functions : null}{display}{keys}</> : <>{above}{display}{says}{keys}</>}
         </View>
       </View>
     </Modal>

@@ -15,7 +15,7 @@ export function Suspects({ asSheet = false, onClose }: { asSheet?: boolean; onCl
 
 function SuspectList() {
   const { view, advice } = useJob();
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   const { map } = view;
   if (!map || !advice) return <Words colour="soft">Working it out.</Words>;
   if (!advice.hasReadings) return <Words testID="places-open">{`${advice.placesOpen} places open. Shares come with the first reading.`}</Words>;
@@ -42,13 +42,13 @@ function SuspectList() {
         </View>
       ) : null}
       {advice.suspects.map((s) => <SuspectRow key={s.id} s={s} reading={reading} />)}
-      <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
+      <View style={{ flexDirection: large ? 'column' : 'row', columnGap: 12, alignItems: large ? 'flex-start' : 'baseline' }}>
         <Words figure bold style={{ width: 78 }}>{formatShare(advice.others.share)}</Words>
-        <Words style={{ flex: 1 }} testID="others-by-place">{othersWords(map, advice)}</Words>
+        <Words style={large ? null : { flex: 1 }} testID="others-by-place">{othersWords(map, advice)}</Words>
       </View>
-      <View style={{ flexDirection: 'row', gap: 12, alignItems: 'baseline' }}>
+      <View style={{ flexDirection: large ? 'column' : 'row', columnGap: 12, alignItems: large ? 'flex-start' : 'baseline' }}>
         <Words figure bold style={{ width: 78 }}>{formatShare(advice.unknownShare)}</Words>
-        <Words style={{ flex: 1 }}>Something this map does not show</Words>
+        <Words style={large ? null : { flex: 1 }}>Something this map does not show</Words>
       </View>
       {advice.fit.poor && !advice.two ? <Words bold>Nothing on this map explains the readings well. Doubt the last reading, then the recorded state, then the map: two points changed over, a joint not drawn, a second fault.</Words> : null}
       {advice.fit.worstReading ? <Words>{`Fits worst: ${reading(advice.fit.worstReading)}.`}</Words> : null}
@@ -71,16 +71,16 @@ function SuspectList() {
 
 function SuspectRow({ s, reading }: { s: SuspectView; reading: (id: string) => string }) {
   const { view } = useJob();
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   const { map } = view;
   if (!map) return null;
   const plain = s.kind === 'sound';
   const size = suspectSize(map, s);
   const explained = explainsText(map, s.explains);
   return (
-    <View style={{ flexDirection: 'row', gap: 12, borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8 }}>
+    <View style={{ flexDirection: large ? 'column' : 'row', columnGap: 12, rowGap: 3, borderBottomWidth: 1, borderBottomColor: colour.hairline, paddingBottom: 8 }}>
       <Words at="lead" bold figure colour={plain ? 'ink' : 'suspect'} style={{ width: 78 }}>{formatShare(s.share)}</Words>
-      <View style={{ flex: 1, gap: 3 }}>
+      <View style={large ? { gap: 3 } : { flex: 1, gap: 3 }}>
         <Words bold>{suspectTitle(map, s)}</Words>
         <View style={{ height: 5, borderRadius: 3, backgroundColor: colour.hairline }}>
           <View style={{ height: 5, borderRadius: 3, width: `${Math.max(1, s.share * 100)}%`, backgroundColor: plain ? colour.ink : colour.suspect }} />

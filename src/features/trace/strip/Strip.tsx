@@ -4,7 +4,7 @@ import { Words } from '@/components';
 import { useTheme } from '@/theme';
 import { formatShare } from '@core/units';
 import { Drawing } from './Drawing';
-import { geometryOf, laneOrder, mapMeasures, phoneMeasures, wideMeasures } from './geometry';
+import { geometryOf, laneOrder, phoneMeasures, wideMeasures } from './geometry';
 import type { StripRow } from './rows';
 
 interface Props { rows: readonly StripRow[]; onRow: (row: StripRow) => void; bottomSpace?: number; asMap?: boolean }
@@ -13,8 +13,8 @@ const letters = (rows: readonly StripRow[]): string[] => laneOrder.filter((r) =>
 
 /** Phone: the circuit runs downwards; every row is one target. */
 export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {
-  const { colour } = useTheme();
-  const measures = asMap ? mapMeasures : phoneMeasures;
+  const { colour, text } = useTheme();
+  const measures = phoneMeasures(text, asMap);
   const geometry = geometryOf(rows, measures);
   const scroll = useRef<ScrollView>(null);
   const focus = focusOf(rows);
@@ -22,7 +22,7 @@ export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {
   useEffect(() => scroll.current?.scrollTo({ y: Math.max(0, top - 70), animated: false }), [top]);
   return (
     <ScrollView ref={scroll} testID="strip" style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
-      <View style={{ height: 24 }}>
+      <View style={{ height: 24 * text }}>
         {rows[0] ? letters(rows).map((r) => (
           <Words key={r} at="small" bold style={{ position: 'absolute', left: geometry.lane(rows[0] as StripRow, r) - 6, top: 4 }}>{r}</Words>
         )) : null}
@@ -56,7 +56,7 @@ function focusOf(rows: readonly StripRow[]): number {
 const unreached = (row: StripRow): string => (row.note.includes('can’t reach') ? 'can’t reach' : '');
 
 function RowWords({ row }: { row: StripRow }) {
-  const { colour } = useTheme();
+  const { colour, large } = useTheme();
   const best = row.marks[0];
   if (row.kind === 'section')
     return best ? (
@@ -64,24 +64,25 @@ function RowWords({ row }: { row: StripRow }) {
         <Words bold colour="suspect" style={{ flex: 1 }} lines={1}>{best.words}</Words>
         {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
       </>
-    ) : row.note ? <Words at="small" colour="soft" lines={1}>{row.note}</Words> : null;
-  // Beside a lead's flag the name needs the room: the share goes under it.
+    ) : row.note ? <Words at="small" colour="soft" lines={large ? 2 : 1}>{row.note}</Words> : null;
+  // Beside a lead's flag the name needs the room: the share goes under it; of large words the reading does too.
   const share = row.share === null ? '' : formatShare(row.share);
-  const under = best ? [row.flag ? share : '', best.words, unreached(row)] : [row.flag ? share : '', row.note];
+  const beneath = large ? [share, row.flag ? '' : row.reading] : [row.flag ? share : ''];
+  const under = best ? [...beneath, best.words, unreached(row)] : [...beneath, row.note];
   const words = under.filter(Boolean).join(' · ');
   return (
     <>
       <View style={{ flex: 1, minWidth: 0 }}>
         <Words at="lead" bold={row.kind === 'board' || row.share !== null} lines={1}>{row.name}</Words>
-        {words ? <Words at="small" colour={best || (row.flag && share) ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{words}</Words> : null}
+        {words ? <Words at="small" colour={best || ((row.flag || large) && share) ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{words}</Words> : null}
       </View>
       {row.flag ? (
         <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>
           <Words bold colour="paper">{`← ${row.flag}`}</Words>
         </View>
       ) : null}
-      {row.reading && !row.flag ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
-      {share && !row.flag ? <Words at="lead" bold figure colour="suspect">{share}</Words> : null}
+      {row.reading && !row.flag && !large ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
+      {share && !row.flag && !large ? <Words at="lead" bold figure colour="suspect">{share}</Words> : null}
     </>
   );
 }
@@ -89,15 +90,15 @@ function RowWords({ row }: { row: StripRow }) {
 /** From the last lane to the words under a capsule, px, and the room that they need. */
 const LABEL_TOP = 26;
 const LINE = 20;
-const labelHeight = (r: StripRow): number => (r.kind === 'section' ? 0 : LINE * (1 + (r.reading || r.note ? 1 : 0) + (r.share !== null ? 1 : 0)));
+const labelHeight = (r: StripRow, text: number): number => text * (r.kind === 'section' ? 0 : LINE * (1 + (r.reading || r.note ? 1 : 0) + (r.share !== null ? 1 : 0)));
 
 /** Wide: the same strip across the page. */
 export function StripAcross({ rows, onRow }: Props) {
-  const { colour } = useTheme();
+  const { colour, text } = useTheme();
   const { width } = useWindowDimensions();
-  const measures = wideMeasures(rows, width - 176 - 40 - 110);
+  const measures = wideMeasures(rows, width - 176 - 40 - 110, text);
   const geometry = geometryOf(rows, measures);
-  const depth = Math.max(...rows.map((r) => geometry.lane(r, 'E') + LABEL_TOP + labelHeight(r)));
+  const depth = Math.max(...rows.map((r) => geometry.lane(r, 'E') + LABEL_TOP + labelHeight(r, text)));
   return (
     <ScrollView horizontal testID="strip" style={{ flexGrow: 0, height: depth + 26 }}>
       <View style={{ width: geometry.total + 110, height: depth + 24, paddingLeft: 44, paddingTop: 24 }}>
@@ -117,13 +118,13 @@ export function StripAcross({ rows, onRow }: Props) {
           const clear = rows[i + 1]?.leaves ? { backgroundColor: colour.sheet, paddingHorizontal: 4 } : undefined;
           return (
             <Pressable key={row.id} testID={`row-${row.id}`} role="button" aria-label={rowLabel(row)} onPress={() => onRow(row)}
-              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 24 + LABEL_TOP + 64, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
+              style={({ pressed }) => ({ position: 'absolute', left: 44 + start + (point ? length / 2 - span / 2 : 0), top: 24 + top, width: span, height: geometry.lane(row, 'E') - geometry.lane(row, 'L') + 24 + LABEL_TOP + 64 * text, opacity: pressed ? 0.6 : 1, alignItems: 'center', justifyContent: 'flex-end', zIndex: point ? 1 : 2, pointerEvents: point || row.marks.length ? 'auto' : 'none' })}>
               {row.flag ? (
                 <View style={{ position: 'absolute', top: -20, backgroundColor: colour.ink, borderRadius: 5, paddingHorizontal: 8, paddingVertical: 1 }}>
                   <Words at="small" bold colour="paper">{row.flag}</Words>
                 </View>
               ) : null}
-              <View style={{ height: 64, alignItems: 'center' }}>
+              <View style={{ height: 64 * text, alignItems: 'center' }}>
                 {point ? (
                   <>
                     <Words at="small" bold={row.kind === 'board' || row.share !== null} align="center" lines={1} style={clear}>{row.name}</Words>

@@ -20,15 +20,18 @@ export interface Measures {
   readonly indent: number;
 }
 
-export const phoneMeasures: Measures = { point: 50, section: 16, markedSection: 38, title: 34, firstLane: 34, laneGap: 26, indent: 40 };
-/** On the map every cable is a target of its own, with its length. */
-export const mapMeasures: Measures = { ...phoneMeasures, section: 48, markedSection: 48 };
+const usual: Measures = { point: 50, section: 16, markedSection: 38, title: 34, firstLane: 34, laneGap: 26, indent: 40 };
+/** Down a phone, for words of `text` times the usual size; on the map every cable is a target of its own, with its length. */
+export function phoneMeasures(text: number, asMap: boolean): Measures {
+  const cable = asMap ? 48 * text : usual.section;
+  return { ...usual, point: usual.point * text, section: cable, markedSection: asMap ? cable : usual.markedSection * text, title: usual.title * text };
+}
 
 /** Across the page the sections share what room there is, within reason. */
-export function wideMeasures(rows: readonly StripRow[], widthPx: number): Measures {
+export function wideMeasures(rows: readonly StripRow[], widthPx: number, text: number): Measures {
   const points = rows.filter((r) => r.kind !== 'section').length;
   const sections = Math.max(1, rows.length - points);
-  const section = Math.min(110, Math.max(62, (widthPx - points * 30) / sections));
+  const section = Math.min(110 * text, Math.max(62 * text, (widthPx - points * 30) / sections));
   return { point: 30, section, markedSection: section, title: 60, firstLane: 26, laneGap: 26, indent: 128 };
 }
 
