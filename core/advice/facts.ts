@@ -1,6 +1,6 @@
-import { canBeGiven, engineGiven, ohmOfCell, type Belief, type BeliefEngine, type Observation } from '../belief';
+import { canBeGiven, engineGiven, ohmOfCell, tellsOf, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { circuitsOf, type Installation } from '../installation';
+import { circuitsOf, sectionOfPlace, type Installation } from '../installation';
 import { numbered, placeNames } from '../planning';
 import { bestCell, idleShare } from './now';
 import type { SuspectView } from './types';
@@ -27,7 +27,7 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
   const facts = [...before];
   const numbers = factGroups(engine.installation, engine.suspects);
   while (facts.length < MOST) {
-    const stands = otherThrow(engine, belief, observations);
+    const stands = otherThrow(engine, observations);
     if (!stands || facts.some((f) => f.id === stands.fact.id)) break;
     facts.push(stands.fact);
     ({ engine, belief } = stands);
@@ -52,27 +52,34 @@ export function settleFacts(engine: BeliefEngine, belief: Belief, observations: 
   return { engine, belief, facts };
 }
 
+/** The point of a load or switch that a fact is about: its place is "state p2.load". */
+const pointOfState = (place: string): string => place.slice('state '.length).split('.')[0] ?? '';
+
 /** Number of where a fact stands, per suspect: which load of a circuit stayed in, and which of its two-way switches stands the other way, is one thing. */
 function factGroups(installation: Installation, suspects: readonly Suspect[]): number[] {
   const name = placeNames(installation);
   const circuits = circuitsOf(installation);
-  return numbered(suspects.map((s) => (s.kind === 'loadIn' || s.kind === 'thrown' ? `${s.kind} in circuit ${circuits.get(s.place.slice(6).split('.')[0] ?? '') ?? s.place}` : name(s.place))));
+  return numbered(suspects.map((s) => (s.kind === 'loadIn' || s.kind === 'thrown' ? `${s.kind} in circuit ${circuits.get(pointOfState(s.place)) ?? s.place}` : name(s.place))));
 }
 
 /**
- * A two-way switch that plainly stands the other way: whichever fault there is, with it so the readings are far likelier. Both throws were
- * as likely before any reading.
+ * A two-way switch that plainly stands the other way: whichever fault there is, with it so the readings of its circuit, and what else feels
+ * it, are far likelier. Both throws were as likely before any reading. What is read elsewhere has no say in it, and leaves it as it is.
  */
-function otherThrow(engine: BeliefEngine, belief: Belief, observations: readonly Observation[]): { engine: BeliefEngine; belief: Belief; fact: FactView } | null {
-  let best: { engine: BeliefEngine; belief: Belief; fact: FactView } | null = null;
+function otherThrow(engine: BeliefEngine, observations: readonly Observation[]): { engine: BeliefEngine; belief: Belief; fact: FactView } | null {
+  const { installation } = engine;
+  const circuits = circuitsOf(installation);
+  let best: { s: Suspect; given: BeliefEngine; share: number } | null = null;
   for (const [i, s] of engine.suspects.entries()) {
-    if (s.kind !== 'thrown' || !observations.some((o) => feels(engine, o, i))) continue;
+    if (s.kind !== 'thrown') continue;
+    const circuit = circuits.get(pointOfState(s.place));
+    const own = observations.filter((o) => tellsOf(engine, o, i) || [...o.probe.from, ...o.probe.to].some((k) => circuits.get(sectionOfPlace(installation, k)) === circuit));
+    if (!own.some((o) => feels(engine, o, i))) continue;
     const given = engineGiven(engine, s, 0, 0.5);
-    const then = given.believe(observations);
-    const share = 1 / (1 + Math.exp(belief.logEvidence - then.logEvidence));
-    if (share > Math.max(PLAIN, best?.fact.share ?? 0)) best = { engine: given, belief: then, fact: factOf(s, share, 0) };
+    const share = 1 / (1 + Math.exp(engine.believe(own).logEvidence - given.believe(own).logEvidence));
+    if (share > Math.max(PLAIN, best?.share ?? 0)) best = { s, given, share };
   }
-  return best;
+  return best && { engine: best.given, belief: best.given.believe(observations), fact: factOf(best.s, best.share, 0) };
 }
 
 /** Would the reading be another with it? */

@@ -90,3 +90,24 @@ test.each([['as recorded', false], ['the other way', true]])('a lamp that leaks 
   p.hunt(25);
   expect(advise(p).verdict.place).toContain(lamp);
 });
+
+test('which throw is made is told by its own circuit: what is read of another leaves it as it was', () => {
+  const drawn = editMap(draft('4 ways'), { edit: 'drawCircuit', way: 'w2', phrase: 'lights, 3, two-way switch' });
+  if (!drawn.ok) throw new Error('draw');
+  const map = drawn.value;
+  const points = circuitOfWay(map, 'w2').points;
+  const [one, other] = points.filter((x) => x.elements.some((e) => e.kind === 'switch')).map((x) => x.id) as [string, string];
+  const lamp = points.findLast((x) => x.kind === 'lamp')?.id ?? '';
+  const p = new Play({ id: 'way', name: 'Way', agreedMin: 90, seed: 4, phrase: '4 ways', map, faults: [thrown(other)], cantReach: [], asked: { complaint: 'dead', shock: false, notes: '', wet: false, works: false } }, 1e12);
+  p.makeDead();
+  p.record({ type: 'opened', point: lamp });
+  for (const off of [true, false]) {
+    p.read({ fn: 'continuity', from: ['p0:W2'], to: [`${lamp}:L`] });
+    p.record({ type: 'switched', part: `${one}.sw`, off });
+  }
+  const share = (): number | undefined => advise(p).facts.find((f) => f.kind === 'thrown')?.share;
+  const before = share();
+  expect(before).toBeGreaterThan(0.85);
+  for (const [a, b] of [['p0:W1', 'p0:E'], ['p0:W3', 'p0:N'], ['p0:W4', 'p0:E']] as const) p.read({ fn: 'insulation', from: [a], to: [b] });
+  expect(share()).toBeCloseTo(before as number, 3);
+});

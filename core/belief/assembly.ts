@@ -250,7 +250,7 @@ export abstract class Assembly {
       const nominal = this.engine.soundIsFlat && group.fn === 'insulation' ? respond(r, x, this.d, 1) : 0;
       const flat = nominal > 0 && isSoundInsulation(nominal);
       if (flat || (group.above && nominal > 0 && toY(group.fn, drawn) > group.y)) {
-        this.earlier.meet(n, suspect, drawn, (m) => respond(m.response(suspect), x, this.d, k));
+        this.earlier.meet(n, suspect, flat ? nominal : drawn, (m) => respond(m.response(suspect), x, this.d, flat ? 1 : k));
         value += group.above ? this.offScale(n, BEYOND_RANGE) : this.asSound(n, nominal);
         continue;
       }

@@ -247,11 +247,12 @@ export class CellWork {
     const ohm = respond(r, x, this.d, k);
     const range = meter[group.fn];
     const y = toY(group.fn, Math.min(ohm, CEILING_OHM));
-    const say = this.earlier.meet(n, this.suspect, ohm, (m) => respond(m.response(this.suspect), x, this.d, k));
     // Sound insulation moves nothing: neither the cell's unknowns nor, against another cell that has it too, its weight.
     const anySound = this.engine.soundIsFlat && group.fn === 'insulation';
     const nominal = anySound ? respond(r, x, this.d, 1) : 0;
     const flat = anySound && isSoundInsulation(nominal);
+    const scale = flat ? 1 : k;
+    const say = this.earlier.meet(n, this.suspect, flat ? nominal : ohm, (m) => respond(m.response(this.suspect), x, this.d, scale));
     if (flat && !group.above) return this.earlier.sound(n, nominal);
     if (flat) return this.earlier.offScale(n, BEYOND_RANGE);
     const slopeS = scaleSlope(r, x, this.d, k, ohm);
@@ -294,11 +295,11 @@ export class CellWork {
     if (wWith > 1e-3 && hasT) this.pullWith(group.others[by]?.response(this.suspect), x, k, least, aside, wWith / say.nearSd ** 2, range.scaleOhm);
     const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && (this.drawn || say.share === 0) ? DRAWS : 0);
     if (w < 1e-3) return value;
-    const scale = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * scale : 0;
+    const perY = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
+    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * perY : 0;
     const dStep = this.d > 0.5 ? -0.02 : 0.02;
-    const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * scale : 0;
-    const js = slopeS * scale;
+    const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * perY : 0;
+    const js = slopeS * perY;
     if (!Number.isFinite(jt + jd + js)) return value;
     const iv = w / (sd * sd);
     add(h, 0, iv * jt * jt);

@@ -1,6 +1,6 @@
 import { normalCdf } from '../numeric';
 import { isAbove, meter, toY } from '../tester';
-import { respond, type Answers } from '../probes';
+import { respond, type Answers, type Response } from '../probes';
 import { nameOf, noPrediction, type Belief, type BeliefEngine, type Observation } from './belief';
 import { CEILING_OHM, SLIP_DENSITY, SLIP_OFF } from './group';
 import { ohmOfT } from './cells';
@@ -69,6 +69,15 @@ export function couldShow(engine: BeliefEngine, suspectId: string, o: Observatio
   for (let c = 0; c < engine.cells.count; c++)
     if (engine.cells.suspect[c] === suspect && differs(shown, engine.answerTo(answers, o, engine.cells.answer[c] as number), strongest(engine.cells, c, s.unknown.of === 'shunt'), 1)) return true;
   return false;
+}
+
+/** Does the meter show another thing with a suspect of no size and place of its own than without? Sound insulation of any value is one thing. */
+export function tellsOf(engine: BeliefEngine, o: Observation, suspect: number): boolean {
+  const answers = engine.formulas.of(o.state, o.probe);
+  if (!answers) return false;
+  const [sound, then] = [answers.sound, engine.answerTo(answers, o, suspect)];
+  const isSound = (r: Response): boolean => o.probe.fn === 'insulation' && isSoundInsulation(respond(r, 0, 0.5, 1));
+  return differs(shownBy(o.probe.fn, sound, 1), then, 0, 1) && !(isSound(sound) && isSound(then));
 }
 
 function chance(engine: BeliefEngine, belief: Belief, o: Observation, weightOf: (c: number) => number): number {

@@ -5,6 +5,7 @@ import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { nameOf, type BeliefEngine, type Observation } from './belief';
 import { HEALTHY_OHM, type Group } from './group';
+import { meet, reachOf, type Reach } from './reach';
 
 const [LINE, NEUTRAL, EARTH] = [/^(L|SL|T)/, /^N$/, /^E$/];
 /** What two readings may differ by, and still the one bounds the other. */
@@ -27,6 +28,7 @@ export class Grouping {
     }
     const groups: Group[] = [];
     const measured: string[] = [];
+    const reaches: Reach[] = [];
     const taken = new Map<string, number[]>();
     for (const repeats of byProbe.values()) {
       const first = repeats[0] as Observation;
@@ -40,6 +42,7 @@ export class Grouping {
         return { is: m.is, share: m.share, own: m.own, sound: m.sound, response: (suspect: number): Response => (knownWith[suspect] ??= this.engine.lapsed(first, suspect) ? m.sound : m.to(suspect)) };
       });
       const { fn } = first.probe;
+      const reach = reachOf(this.engine.installation, first.probe, first.state, others.length > 0);
       const shown = [...repeats].sort((x, y) => valueOf(x) - valueOf(y));
       const values = shown.map(valueOf);
       // Repeats that agree share one instrument error: they only make a slip less likely.
@@ -51,10 +54,11 @@ export class Grouping {
         const middle = cluster[Math.floor((cluster.length - 1) / 2)] as number;
         const above = middle === Infinity;
         const ohm = above ? meter[fn].topOhm : middle;
-        const before = above ? [] : readBefore(groups, fn, ohm);
+        const before = above ? [] : readBefore(groups, fn, ohm).filter((m) => meet(reach, reaches[m] as Reach));
         const repeated = taken.get(probeKey(first.probe)) ?? [];
         taken.set(probeKey(first.probe), [...repeated, groups.length]);
         groups.push({ number: -1, fn, names: shown.slice(i, j).map(nameOf), above, ohm, y: toY(fn, ohm), inLoad: (suspect) => this.inLoad(suspect, first.state), slip: this.engine.options.slipShare ** cluster.length, steady: repeats.some((o) => o.unsteady) ? UNSTEADY_SD : this.engine.options.steadySd, alike: 1, sound, response, others, floorOhm: others.length ? this.neutralToEarth(first, observations) : 0, againSd: Math.hypot(instrumentSdOhm(fn, ohm, ohm), fn === 'continuity' ? SOME_CABLE_OHM / 2 : 0) / Math.hypot(ohm, meter[fn].scaleOhm), sameSd: instrumentSdOhm(fn, ohm, ohm) / Math.hypot(ohm, meter[fn].scaleOhm), before, repeats: repeated, again: groups[before[0] ?? -1]?.y ?? null, ...this.currentsOf(first, response) });
+        reaches.push(reach);
         measured.push(fn === 'insulation' && middle >= HEALTHY_OHM ? this.cablesBetween(first.probe, first.state) : '');
         i = j;
       }
@@ -144,9 +148,11 @@ export const agreeing = (x: Observation, y: Observation): boolean => agree(x.pro
 const valueOf = (o: Observation): number => (isAbove(o.displayed) ? Infinity : o.displayed.ohm);
 
 /** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
-const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : [])).sort((i, j) => far(groups[i], ohm) - far(groups[j], ohm));
+const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (fn === 'insulation' || Math.max(g.ohm, ohm) > LESS_THAN_A_LOAD_OHM) && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : [])).sort((i, j) => far(groups[i], ohm) - far(groups[j], ohm));
 const far = (g: Group | undefined, ohm: number): number => Math.abs((g?.ohm ?? 0) - ohm);
 const SOME_CABLE_OHM = 0.5;
+/** No load has so few ohms: readings of them that are alike are of one conductor each. */
+const LESS_THAN_A_LOAD_OHM = 1;
 
 function agree(fn: Probe['fn'], x: number, y: number): boolean {
   if (x === Infinity || y === Infinity) return x === y;

@@ -47,7 +47,7 @@ export interface Weighing {
 }
 
 /** Weighings that are kept: the one before the last reading is gone on from. */
-const KEPT_WEIGHINGS = 4;
+const KEPT_WEIGHINGS = 8;
 /** Entries of one generation: what is not asked for through two of them is forgotten. */
 const GENERATION = 40_000;
 /** Readings, each with what it refers to, that are told apart before all is forgotten. */
