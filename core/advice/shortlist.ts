@@ -34,11 +34,15 @@ function ofBelief({ view, map, engine, belief, observations, readings, live, liv
     const ohm = !size ? null : size.thirds[1] === Infinity ? ('open' as const) : size.thirds[1];
     return {
       id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm, span: size && [size.low, size.high],
-      metres: metresOf(map, s, belief, c), speakFor: ids((x) => x > 0.5), speakAgainst: ids((x) => x < -0.5),
+      metres: metresOf(map, s, belief, c), speakFor: ids((x) => x > SPEAKS_FOR), speakAgainst: ids((x) => x < SPEAKS_AGAINST),
       explains: explains(view, s, sizesToTry(size), belief.d[c] as number),
     };
   });
 }
+
+/** ln of how much likelier than of all suspects before any reading a reading is, from which it is said to speak for one, or against it: one that is but a little less likely speaks against nothing. */
+const SPEAKS_FOR = 0.5;
+const SPEAKS_AGAINST = -Math.log(3);
 
 /** A size that is known well is looked at once. */
 const WELL_KNOWN = 1.6;

@@ -1,5 +1,6 @@
 import Papa from 'papaparse';
 import { draftCircuit, editMap } from '../installation';
+import { draft } from '../installation/fixtures/drafted';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { standingOf } from '../wording';
 import { describeReport, disclaimer, readingsCsv, reportHtml, reportPdf } from '.';
@@ -140,6 +141,20 @@ test('what could not be reached, guessed lengths and an unconfirmed order are li
   const known = { ...map, orderKnown: true, sections: map.sections.map((s) => ({ ...s, lengthKnown: true })) };
   const events = [{ type: 'drafted', phrase: '', map: known, id: 'a', at }] as JobEvent[];
   expect(report(deriveJob(events, at)).limitations).toEqual([]);
+});
+
+test('a live test is told with what was off and unplugged then, by the names that stand on the board', () => {
+  const board = draft('5 ways, RCD on 1 to 3');
+  const off = (...parts: string[]): object[] => parts.map((part) => ({ type: 'switched', part: `p0.${part}`, off: true }));
+  const state = (...more: object[]): string | undefined => {
+    const events = [{ type: 'drafted', phrase: '', map: board }, ...more, { type: 'liveRead', test: { kind: 'trip', device: 'G1', result: 'atOnce' } }].map((e, i) => ({ ...e, id: `e${i}`, at: at + i })) as JobEvent[];
+    return report(deriveJob(events, at + 99)).live.at(-1)?.state;
+  };
+  expect(state()).toBe('all on');
+  expect(state(...off('w1', 'w3'))).toBe('off: Way 1, Way 3');
+  expect(state(...off('w1', 'w3'), { type: 'loadsMoved', parts: ['c2.loads'], out: true })).toBe('off: Way 1, Way 3; out: loads at Way 2');
+  expect(state(...off('G1L', 'G1N'))).toBe('off: RCD 1');
+  expect(state(...off('w1', 'w2', 'w3', 'w4'))).toBe('on: Way 5, RCD 1, Main switch');
 });
 
 test('what was left apart, and how it is safe, is told', () => {

@@ -1,12 +1,12 @@
-import { labelOfWay, loadsOf, type Installation } from '../installation';
+import { labelOfWay, loadsOf, protectionsOf, type Installation } from '../installation';
 import { elementKey } from '../workstate';
-import type { JobView, ReadingView } from '../job';
+import type { JobView, LiveReadingView, ReadingView } from '../job';
 import { furthestLeft } from '../live';
 import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, devicesFound, devicesFoundWords, leakageMayTrip, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, devicesFound, devicesFoundWords, leakageMayTrip, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, partName, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 import { profiles, type Profile } from '../profiles';
 import { earthNotTested } from './earths';
 
@@ -76,7 +76,7 @@ export function describeReport(view: JobView, now: number, profile: Profile = pr
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
     live: view.liveReadings.map((r) => ({
       time: clock(r.event.at), what: map ? liveTestWords(map, r.event.test) : r.event.test.kind, value: map ? liveResultWords(map, r.event.test) : '',
-      state: r.state.off.length ? `${r.state.off.length} ${r.state.off.length === 1 ? 'pole' : 'poles'} off` : 'all on', remark: r.struck ? `struck out: ${r.struck}` : '',
+      state: liveStateLine(map, r), remark: r.struck ? `struck out: ${r.struck}` : '',
     })),
     retests: results.map((r) => ({
       what: map ? retestTitle(map, r.item) : '', expected: retestExpected(view, r.item, profile), before: r.before ? words(r.before) : '',
@@ -119,17 +119,36 @@ export function stateLine(map: Installation | null, r: Pick<ReadingView, 'state'
   const places = [...new Set(out.map((k) => spotName(map, k)))];
   const loads = map.points.flatMap((p) => loadsOf(p).filter((l) => l.loadClass !== 'arrester' && !l.implied).map((l) => elementKey(p.id, l.id)));
   const inside = loads.filter((k) => !loadsOut.includes(k));
-  // What nobody has seen counts as neither in nor out, until somebody has taken it out.
-  const unplugged = map.points.filter((p) => loadsOf(p).some((l) => l.implied && loadsOut.includes(elementKey(p.id, l.id))));
   return [
     out.length ? `out: ${places.join('; ')}` : 'everything joined',
     ...links.map((l) => `link ${spotName(map, l.a)}`),
     loads.length === 0 ? '' : inside.length === 0 ? 'all loads out' : inside.length <= LOADS_NAMED ? `in: ${inside.map((k) => beliefPlaceName(map, k)).join(', ')}` : `${inside.length} ${inside.length === 1 ? 'load' : 'loads'} in`,
-    unplugged.length === 0 ? '' : unplugged.length <= LOADS_NAMED ? `unplugged: ${unplugged.map((p) => p.name).join(', ')}` : `unplugged at ${unplugged.length} points`,
+    unpluggedWords(map, loadsOut),
   ].filter(Boolean).join('; ');
 }
-/** More loads than these are counted, not named. */
+/** More loads or devices than these are counted, not named. */
 const LOADS_NAMED = 3;
+
+/** What nobody has seen counts as neither in nor out, until somebody has taken it out. */
+function unpluggedWords(map: Installation, loadsOut: readonly string[]): string {
+  const at = map.points.filter((p) => loadsOf(p).some((l) => l.implied && loadsOut.includes(elementKey(p.id, l.id))));
+  return at.length === 0 ? '' : at.length <= LOADS_NAMED ? `unplugged: ${at.map((p) => p.name).join(', ')}` : `unplugged at ${at.length} points`;
+}
+
+/** The state a live test was made in: which devices and switches were off, or the few that were on, and what was unplugged. */
+function liveStateLine(map: Installation | null, { state }: Pick<LiveReadingView, 'state'>): string {
+  if (!map) return '';
+  const devices = protectionsOf(map);
+  const isOff = (poles: readonly string[]): boolean => poles.some((p) => state.off.includes(p));
+  const off = [...devices.filter((d) => isOff(d.poles)).map((d) => d.name), ...state.off.filter((part) => !devices.some((d) => d.poles.includes(part))).map((part) => partName(map, part))];
+  const on = devices.filter((d) => !isOff(d.poles)).map((d) => d.name);
+  const known = state.loadsOut.filter((k) => !map.points.some((p) => loadsOf(p).some((l) => l.implied && elementKey(p.id, l.id) === k)));
+  return [
+    off.length === 0 ? 'all on' : off.length <= LOADS_NAMED ? `off: ${off.join(', ')}` : on.length <= LOADS_NAMED ? `on: ${on.join(', ') || 'nothing'}` : `off: ${off.length} of ${off.length + on.length}`,
+    known.length === 0 ? '' : known.length <= LOADS_NAMED ? `out: ${known.map((k) => beliefPlaceName(map, k)).join(', ')}` : `${known.length} loads out`,
+    unpluggedWords(map, state.loadsOut),
+  ].filter(Boolean).join('; ');
+}
 
 /** An item of the put-back list in names: "ends p3" is "ends at Outlet 3". */
 function itemWords(map: Installation, item: string): string {
@@ -140,7 +159,7 @@ function itemWords(map: Installation, item: string): string {
 
 /** What is still apart, in names. */
 function leftLine(map: Installation, kind: string, point: string, parts: readonly string[]): string {
-  if (kind === 'lock') return 'lock: on the way';
+  if (kind === 'lock') return 'lock: still on';
   if (kind === 'load') return `loads out: ${parts.map((p) => beliefPlaceName(map, p)).join(', ')}`;
   return `${kind}: ${point ? pointName(map, point) : parts.map((p) => spotName(map, p)).join(', ')}`;
 }
