@@ -1,5 +1,6 @@
 import { draftCircuit, editMap } from '../installation';
 import { Play, type Scenario } from '../simulation';
+import { othersWords } from '../wording';
 import { Advisor } from '.';
 
 const drafted = draftCircuit('4 ways, RCD on 1 to 4');
@@ -81,3 +82,19 @@ test('a step begins with a reading that tells something: not one after which the
   }
   expect(looked).toBeGreaterThan(3);
 }, 120_000);
+
+test('nothing wrong is one line: loads that are in as recorded are counted there, not once more among the others', () => {
+  const drawn = editMap(drafted.value, { edit: 'drawCircuit', way: 'w1', phrase: 'ring, 5' });
+  if (!drawn.ok) throw new Error('draw');
+  const play = new Play({ ...scenario([], 'rcd trips'), map: drawn.value }, 1e12);
+  play.makeDead(false);
+  for (let i = 0; i < 2; i++) {
+    sweep(play);
+    const advice = new Advisor().advise(play.view, false);
+    const listed = advice?.suspects.find((s) => s.kind === 'sound');
+    expect(listed?.share).toBeCloseTo(advice?.places.find((p) => p.place === 'sound')?.share ?? NaN, 9);
+    expect(advice && othersWords(drawn.value, advice)).not.toMatch(/nothing wrong/i);
+    const all = (advice?.suspects ?? []).reduce((sum, s) => sum + s.share, (advice?.others.share ?? 0) + (advice?.unknownShare ?? 0));
+    expect(all).toBeCloseTo(1, 6);
+  }
+});

@@ -21,8 +21,11 @@ export function shortlist(now: Now): SuspectView[] {
 }
 
 function ofBelief({ view, map, engine, belief, observations, readings, live, liveReadings }: Now): SuspectView[] {
-  const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown' && againstRecord(engine.suspects[i] as Suspect, observations)).sort((a, b) => (belief.suspectShare[b] as number) - (belief.suspectShare[a] as number));
-  const top = observations.length + liveReadings.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => (belief.suspectShare[i] as number) > 0.01);
+  // What is as it was recorded is nothing wrong, and is counted there.
+  const asRecorded = engine.suspects.reduce((sum, s, i) => (againstRecord(s, observations) ? sum : sum + (belief.suspectShare[i] as number)), 0);
+  const shareOf = (i: number): number => (belief.suspectShare[i] as number) + (engine.suspects[i]?.kind === 'sound' ? asRecorded : 0);
+  const order = [...belief.suspectShare.keys()].filter((i) => engine.suspects[i]?.kind !== 'unknown' && againstRecord(engine.suspects[i] as Suspect, observations)).sort((a, b) => shareOf(b) - shareOf(a));
+  const top = observations.length + liveReadings.length === 0 ? [] : order.slice(0, SHOWN).filter((i) => shareOf(i) > 0.01);
   const support = supportOf(engine, belief, observations, top.map((i) => bestCell(belief, i)));
   return top.map((i, n) => {
     const s = engine.suspects[i] as Suspect;
@@ -33,7 +36,7 @@ function ofBelief({ view, map, engine, belief, observations, readings, live, liv
     const size = s.unknown.of === 'nothing' ? null : sizeOf(belief, i);
     const ohm = !size ? null : size.thirds[1] === Infinity ? ('open' as const) : size.thirds[1];
     return {
-      id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: belief.suspectShare[i] as number, ohm, span: size && [size.low, size.high],
+      id: s.id, kind: s.kind, place: s.place, conductors: s.conductors, share: shareOf(i), ohm, span: size && [size.low, size.high],
       metres: metresOf(map, s, belief, c), speakFor: ids((x) => x > SPEAKS_FOR), speakAgainst: ids((x) => x < SPEAKS_AGAINST),
       explains: explains(view, s, sizesToTry(size), belief.d[c] as number),
     };
