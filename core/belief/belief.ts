@@ -12,7 +12,7 @@ import { CellWork } from './cellWork';
 import { ruledOut } from './clearing';
 import { Formulas, type AssumedIn } from './formulas';
 import { Grouping } from './grouping';
-import { BEYOND_RANGE, healthyDensity, isSoundInsulation, seenBefore } from './healthy';
+import { BEYOND_RANGE, isSoundInsulation } from './healthy';
 import { Correlated } from './correlated';
 import { Memory, nameOfReadings, standingOf, standAgain, type Kept } from './memory';
 import { blurs, MOST_OHM, USUAL_OHM } from './nuisance';
@@ -185,12 +185,16 @@ export class BeliefEngine {
   /** True where nobody knows how good sound insulation is: then no value of it says anything. */
   readonly soundIsFlat: boolean;
 
-  /** How likely sound insulation reads so where something is wrong that no map shows: a density in y, or the chance of off scale. */
-  elsewhereDensity(g: Group): number {
+  /** ln of how likely sound insulation reads so where something is wrong that no map shows: of a density in y, or of the chance of off scale. `worth`: the same in the sound circuit. */
+  elsewhere(g: Group, worth: number): number {
     const ohm = Math.min(respond(g.sound, 0, 0.5, 1), CEILING_OHM);
+    // What no map shows might have shown there too: a reading that is as it should be speaks a little against it. Loads may have stayed in there as anywhere.
+    if (this.soundIsFlat) return Math.log(AS_IT_SHOULD_BE) + (isSoundInsulation(ohm) ? (g.above ? worth : Math.max(Math.log(SLIP_DENSITY), worth)) : Math.log(g.above ? BEYOND_RANGE : SLIP_DENSITY));
+    return Math.log(this.elsewhereDensity(g, ohm));
+  }
+
+  private elsewhereDensity(g: Group, ohm: number): number {
     const y = toY(g.fn, ohm);
-    // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.
-    if (this.soundIsFlat) return AS_IT_SHOULD_BE * (g.above ? BEYOND_RANGE : Math.max(SLIP_DENSITY, isSoundInsulation(ohm) ? healthyDensity(ohm, g.ohm, seenBefore(g)) : 0));
     const sd = rootOfSquares(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);
     if (g.above) return Math.max(SLIP_OFF, normalCdf((y - g.y) / sd));
     return Math.max(SLIP_DENSITY, Math.exp(-0.5 * ((g.y - y) / sd) ** 2) / (sd * 2.5066282746));

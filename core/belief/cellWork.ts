@@ -210,7 +210,7 @@ export class CellWork {
   private unmapped(): number {
     this.h.fill(0);
     let sum = 0;
-    for (const g of this.groups) sum += Math.log(isHealthy(g) ? this.engine.elsewhereDensity(g) : g.above ? SLIP_OFF : SLIP_DENSITY);
+    for (const [n, g] of this.groups.entries()) sum += isHealthy(g) ? this.engine.elsewhere(g, this.worth[n] as number) : Math.log(g.above ? SLIP_OFF : SLIP_DENSITY);
     return sum;
   }
 
