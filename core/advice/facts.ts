@@ -1,6 +1,6 @@
-import { canBeGiven, engineGiven, ohmOfCell, tellsOf, type Belief, type BeliefEngine, type Observation } from '../belief';
+import { canBeGiven, engineGiven, leadCircuits, ohmOfCell, tellsOf, type Belief, type BeliefEngine, type Observation } from '../belief';
 import type { Suspect } from '../faults';
-import { circuitsOf, sectionOfPlace, type Installation } from '../installation';
+import { circuitsOf, type Installation } from '../installation';
 import { numbered, placeNames } from '../planning';
 import { bestCell, idleShare } from './now';
 import type { SuspectView } from './types';
@@ -73,7 +73,7 @@ function otherThrow(engine: BeliefEngine, observations: readonly Observation[]):
   for (const [i, s] of engine.suspects.entries()) {
     if (s.kind !== 'thrown') continue;
     const circuit = circuits.get(pointOfState(s.place));
-    const own = observations.filter((o) => tellsOf(engine, o, i) || [...o.probe.from, ...o.probe.to].some((k) => circuits.get(sectionOfPlace(installation, k)) === circuit));
+    const own = observations.filter((o) => tellsOf(engine, o, i) || leadCircuits(installation, o.probe).includes(circuit));
     if (!own.some((o) => feels(engine, o, i))) continue;
     const given = engineGiven(engine, s, 0, 0.5);
     const share = 1 / (1 + Math.exp(engine.believe(own).logEvidence - given.believe(own).logEvidence));

@@ -188,11 +188,15 @@ export class BeliefEngine {
   /** ln of how likely sound insulation reads so where something is wrong that no map shows: of a density in y, or of the chance of off scale. `worth`: the same in the sound circuit. */
   elsewhere(g: Group, worth: number): number {
     const ohm = Math.min(respond(g.sound, 0, 0.5, 1), CEILING_OHM);
-    // What no map shows might have shown there too: a reading that is as it should be speaks a little against it. Loads may have stayed in there as anywhere.
-    if (this.soundIsFlat) return Math.log(AS_IT_SHOULD_BE) + (isSoundInsulation(ohm) ? (g.above ? worth : Math.max(Math.log(SLIP_DENSITY), worth)) : Math.log(g.above ? BEYOND_RANGE : SLIP_DENSITY));
-    return Math.log(this.elsewhereDensity(g, ohm));
+    if (!this.soundIsFlat) return Math.log(this.elsewhereDensity(g, ohm));
+    const least = Math.log(g.above ? BEYOND_RANGE : SLIP_DENSITY);
+    // Loads may have stayed in there as anywhere.
+    const asSound = !isSoundInsulation(ohm) ? least : g.above ? worth : Math.max(least, worth);
+    // What no map shows might have shown there too: a reading that is as it should be speaks a little against it.
+    return Math.log(AS_IT_SHOULD_BE) + asSound;
   }
 
+  /** Of insulation that the plan foresees at `ohm`: a density in y, or the chance of off scale. */
   private elsewhereDensity(g: Group, ohm: number): number {
     const y = toY(g.fn, ohm);
     const sd = rootOfSquares(this.noiseSd(g.fn, ohm, 0, 0, scaleSlope(g.sound, 0, 0.5, 1, ohm)), this.options.insulationSd);

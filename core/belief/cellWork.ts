@@ -295,11 +295,11 @@ export class CellWork {
     if (wWith > 1e-3 && hasT) this.pullWith(group.others[by]?.response(this.suspect), x, k, least, aside, wWith / say.nearSd ** 2, range.scaleOhm);
     const w = group.above || (trusting && wWith === 0) ? 1 : Math.max(fits, Math.abs(residual) < 3 && (this.drawn || say.share === 0) ? DRAWS : 0);
     if (w < 1e-3) return value;
-    const perY = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
-    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * perY : 0;
+    const yPerOhm = 1 / Math.sqrt(ohm * ohm + range.scaleOhm * range.scaleOhm);
+    const jt = hasT && r.kind !== 0 ? ((respond(r, ohmOfT(this.t + 0.01), this.d, k) - ohm) / 0.01) * yPerOhm : 0;
     const dStep = this.d > 0.5 ? -0.02 : 0.02;
-    const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * perY : 0;
-    const js = slopeS * perY;
+    const jd = along && r.kind === 1 ? ((respond(r, x, this.d + dStep, k) - ohm) / dStep) * yPerOhm : 0;
+    const js = slopeS * yPerOhm;
     if (!Number.isFinite(jt + jd + js)) return value;
     const iv = w / (sd * sd);
     add(h, 0, iv * jt * jt);

@@ -5,7 +5,7 @@ import { instrumentSdOhm, isAbove, meter, toY, UNSTEADY_SD } from '../tester';
 import { stateSignature, type WorkState } from '../workstate';
 import { nameOf, type BeliefEngine, type Observation } from './belief';
 import { HEALTHY_OHM, type Group } from './group';
-import { meet, reachOf, type Reach } from './reach';
+import { leadCircuits, meet, reachOf, type Reach } from './reach';
 
 const [LINE, NEUTRAL, EARTH] = [/^(L|SL|T)/, /^N$/, /^E$/];
 /** What two readings may differ by, and still the one bounds the other. */
@@ -103,12 +103,11 @@ export class Grouping {
   }
 
   /** Circuits that the leads of a probe stand on, and where these are parted: readings between the same measure the same cables. */
-  private cablesBetween({ from, to }: Probe, state: WorkState): string {
-    const circuits = circuitsOf(this.engine.installation);
-    const board = boardOf(this.engine.installation)?.id;
-    const circuit = (key: string): number | undefined => circuits.get(sectionOfPlace(this.engine.installation, key));
-    const at = new Set([...from, ...to].map(circuit));
-    const parted = state.out.filter((k) => at.has(circuit(k)) && pointOfPlace(this.engine.installation, k) !== board);
+  private cablesBetween(probe: Probe, state: WorkState): string {
+    const { installation: map } = this.engine;
+    const circuits = circuitsOf(map);
+    const at = new Set(leadCircuits(map, probe));
+    const parted = state.out.filter((k) => at.has(circuits.get(sectionOfPlace(map, k))) && pointOfPlace(map, k) !== boardOf(map)?.id);
     return `${[...at].map((x) => x ?? 'bar').sort().join(' ')} | ${parted.join(' ')}`;
   }
 
@@ -147,8 +146,12 @@ export const agreeing = (x: Observation, y: Observation): boolean => agree(x.pro
 
 const valueOf = (o: Observation): number => (isAbove(o.displayed) ? Infinity : o.displayed.ohm);
 
-/** Readings before that showed the same but for some cable: one load, or one sound insulation, seen from two places or in two states. */
-const readBefore = (groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] => groups.flatMap((g, i) => (g.fn === fn && !g.above && (fn === 'insulation' || Math.max(g.ohm, ohm) > LESS_THAN_A_LOAD_OHM) && (agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm) ? [i] : [])).sort((i, j) => far(groups[i], ohm) - far(groups[j], ohm));
+/** Readings before that showed the same but for some cable, the nearest first: one load, or one sound insulation, seen from two places or in two states. */
+function readBefore(groups: readonly Group[], fn: Probe['fn'], ohm: number): number[] {
+  const sameAs = (g: Group): boolean => agree(fn, g.ohm, ohm) || Math.abs(g.ohm - ohm) < SOME_CABLE_OHM + 0.02 * ohm;
+  const ofLoads = (g: Group): boolean => fn === 'insulation' || Math.max(g.ohm, ohm) > LESS_THAN_A_LOAD_OHM;
+  return groups.flatMap((g, i) => (g.fn === fn && !g.above && ofLoads(g) && sameAs(g) ? [i] : [])).sort((i, j) => far(groups[i], ohm) - far(groups[j], ohm));
+}
 const far = (g: Group | undefined, ohm: number): number => Math.abs((g?.ohm ?? 0) - ohm);
 const SOME_CABLE_OHM = 0.5;
 /** No load has so few ohms: readings of them that are alike are of one conductor each. */

@@ -12,18 +12,23 @@ export interface Reach {
   readonly neutrals: boolean;
 }
 
+/** Number of the circuit that each lead of a probe stands on; undefined on a bar that circuits share. */
+export function leadCircuits(installation: Installation, { from, to }: Pick<Probe, 'from' | 'to'>): (number | undefined)[] {
+  const circuits = circuitsOf(installation);
+  return [...from, ...to].map((key) => circuits.get(sectionOfPlace(installation, key)));
+}
+
 /** `loads`: some that may be in have a say in it. */
-export function reachOf(installation: Installation, { fn, from, to }: Probe, state: WorkState, loads: boolean): Reach {
+export function reachOf(installation: Installation, probe: Probe, state: WorkState, loads: boolean): Reach {
   const numbers = circuitsOf(installation);
   const board = boardOf(installation)?.id ?? '';
-  const leads = [...from, ...to];
-  const circuitOf = (key: string): number | undefined => numbers.get(sectionOfPlace(installation, key));
-  const circuits = new Set(leads.flatMap((k) => circuitOf(k) ?? []));
-  const role = (k: string): string => roleOfPlace(installation, k);
-  const toEarth = fn === 'insulation' && leads.some((k) => role(k) === 'E');
+  const on = leadCircuits(installation, probe);
+  const roles = [...probe.from, ...probe.to].map((k) => roleOfPlace(installation, k));
+  const circuits = new Set(on.flatMap((c) => c ?? []));
+  const toEarth = probe.fn === 'insulation' && roles.includes('E');
   const inBar = (circuit: number | undefined): boolean => circuit === undefined || endsAtPoint(installation, board).some((e) => e.role === 'N' && numbers.get(e.section.id) === circuit && !state.out.includes(e.key));
-  const neutrals = toEarth && leads.some((k) => role(k) !== 'E' && (role(k) === 'N' || loads) && inBar(circuitOf(k)));
-  return { circuits, all: circuits.size === 0 && !(toEarth && leads.every((k) => role(k) === 'N' || role(k) === 'E')), neutrals };
+  const neutrals = toEarth && roles.some((role, i) => role !== 'E' && (role === 'N' || loads) && inBar(on[i]));
+  return { circuits, all: circuits.size === 0 && !(toEarth && roles.every((role) => role === 'N' || role === 'E')), neutrals };
 }
 
 /** May it be one load, or one insulation, that shows in both? What is alike in circuits that have nothing in common is so by chance. */

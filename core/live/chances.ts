@@ -3,7 +3,8 @@ import { boardOf, findPoint, landingOf, metalName, protectionsOf, roleOfPlace, t
 import { normalCdf } from '../numeric';
 import type { WorkState } from '../workstate';
 import { canBeClamped, clampAmp, leakageSpread, lineOf, residualsOf } from './clamp';
-import type { LiveObservation, LiveView, Under } from './evidence';
+import type { LiveObservation } from './evidence';
+import type { LiveView, Under } from './scene';
 import { indicatorOhm, magnitude, minus, over, partsOf, plus, times } from './measure';
 import { GROUND } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';

@@ -1,6 +1,6 @@
 import { behindWay, loadOfPart, protectionsOf, type Installation, type Load, type Protection, type Section } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
-import type { LiveView, Under } from './evidence';
+import type { LiveView, Under } from './scene';
 import { fromFarEnd, largest, magnitude, minus, partsOf, plus, type Phasor } from './measure';
 import { SUPPLY_EARTH } from './network';
 import { isOff, loadsBehind, runningBehind, sharesOf, UNEVEN_SD } from './shares';

@@ -1,6 +1,6 @@
 import { behindWay, loadsOf, protectionsOf, terminalKey, type Installation, type Load, type Point, type Protection } from '../installation';
 import { elementKey, type WorkState } from '../workstate';
-import type { LiveView } from './evidence';
+import type { LiveView } from './scene';
 import { magnitude } from './measure';
 
 // What adds up behind a device, a little from each thing that runs: how much of it runs in a state, and how surely, since nobody knows

@@ -95,11 +95,11 @@ export function Label({ children }: { children: string }) {
 
 /** What may be read, what it would mean, and how likely it is; of large words the meaning has a line of its own. `figure`: what may be read is one. */
 export function OutcomeRow({ range, meaning, share, figure = false }: { range: string; meaning: string; share: string; figure?: boolean }) {
-  const { wide, large } = useTheme();
+  const { large } = useTheme();
   const size = figure ? { fontSize: 15.5 } : {};
   return (
     <View style={{ flexDirection: 'row', flexWrap: large ? 'wrap' : 'nowrap', justifyContent: 'space-between', columnGap: 10, alignItems: 'baseline' }}>
-      <Words figure={figure} bold style={large ? { ...size, flexShrink: 1 } : { ...size, width: wide ? 124 : figure ? 138 : 118 }}>{range}</Words>
+      <Words figure={figure} bold style={large ? { ...size, flexShrink: 1 } : { ...size, width: figure ? 138 : 118 }}>{range}</Words>
       {large ? <Words figure lines={1}>{share}</Words> : null}
       <Words style={large ? { width: '100%' } : { flex: 1 }}>{meaning}</Words>
       {large ? null : <Words figure align="right" lines={1} style={{ width: 66 }}>{share}</Words>}

@@ -17,6 +17,8 @@ interface Theme {
   readonly text: number;
   /** Words so large that what else stands side by side stands one below the other. */
   readonly large: boolean;
+  /** What the person chose of it. */
+  readonly textPercent: TextPercent;
   readonly setName: (name: ThemeName) => void;
   readonly setLeftHand: (left: boolean) => void;
   readonly setText: (percent: TextPercent) => void;
@@ -44,12 +46,12 @@ function textOfPage(): number {
 }
 
 /** What was chosen here, of what the browser is set to. */
-export const textChosen = (): TextPercent => textPercents.find((p) => document.documentElement.style.fontSize === `${p}%`) ?? '100';
+const textChosen = (): TextPercent => textPercents.find((p) => document.documentElement.style.fontSize === `${p}%`) ?? '100';
 
 export function ThemeProvider({ children }: { children: ReactNode }) {
   const [name, setName] = useState<ThemeName>(() => (document.documentElement.classList.contains('loft') ? 'loft' : 'daylight'));
   const [leftHand, setLeftHand] = useState(false);
-  const [text, setTextNow] = useState(textOfPage);
+  const [{ text, textPercent }, setSizes] = useState(() => ({ text: textOfPage(), textPercent: textChosen() }));
   const { width, height } = useWindowDimensions();
   const flat = width >= FLAT.from && height < FLAT.below;
   useEffect(() => {
@@ -60,7 +62,7 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     document.querySelector('meta[name=theme-color]')?.setAttribute('content', themes[name].paper);
   }, [name]);
   const value = useMemo<Theme>(() => ({
-    name, colour: themes[name], leftHand, wide: width >= WIDE_FROM * text && !flat, flat, low: height < LOW_BELOW * text, text, large: text >= LARGE_FROM,
+    name, colour: themes[name], leftHand, wide: width >= WIDE_FROM * text && !flat, flat, low: height < LOW_BELOW * text, text, textPercent, large: text >= LARGE_FROM,
     setName: (next) => {
       setName(next);
       void AsyncStorage.setItem(THEME_KEY, next);
@@ -71,10 +73,10 @@ export function ThemeProvider({ children }: { children: ReactNode }) {
     },
     setText: (percent) => {
       document.documentElement.style.fontSize = `${percent}%`;
-      setTextNow(textOfPage());
+      setSizes({ text: textOfPage(), textPercent: percent });
       void AsyncStorage.setItem(TEXT_KEY, percent);
     },
-  }), [name, leftHand, width, flat, height, text]);
+  }), [name, leftHand, width, flat, height, text, textPercent]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 

@@ -50,7 +50,7 @@ function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) 
         <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52 }}>
           <ToAllJobs />
           <JobName />
-          <Clock short={large} bare={large} />
+          <Clock room={large ? 'least' : 'plenty'} />
         </View>
         <View style={{ paddingHorizontal: 8 }}><Tabs stage={stage} /></View>
       </Head>
@@ -70,7 +70,7 @@ function FlatFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
           <ToAllJobs />
           {width >= NAME_FROM ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
           <View style={{ flexGrow: 1 }}><Tabs stage={stage} /></View>
-          <Clock short />
+          <Clock room="little" />
         </View>
       </Head>
       <Main>{children}</Main>
@@ -185,17 +185,17 @@ function JobName() {
   );
 }
 
-/** Minutes used of those agreed; a tap starts or pauses. `bare`: those used alone. */
-function Clock({ short = false, bare = false }: { short?: boolean; bare?: boolean }) {
+/** Minutes used of those agreed; a tap starts or pauses. With the least room those used alone. */
+function Clock({ room = 'plenty' }: { room?: 'plenty' | 'little' | 'least' }) {
   const { view, record } = useJob();
   const running = view.clockSince !== null;
   return (
     <Pressable role="button" aria-label={`${Math.round(view.minutesUsed)} of ${view.agreedMin} min, ${running ? 'running: pause the clock' : 'paused, tap to start the clock'}`} onPress={() => record({ type: 'clock', run: !running })} style={{ minHeight: 48, marginLeft: 10, justifyContent: 'center', alignItems: 'flex-end' }}>
       <View style={{ flexDirection: 'row', alignItems: 'baseline', gap: 6 }}>
         <Words figure bold>{String(Math.round(view.minutesUsed))}</Words>
-        <Words figure colour="soft">{bare ? 'min' : short ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>
+        <Words figure colour="soft">{room === 'least' ? 'min' : room === 'little' ? `/ ${view.agreedMin} min` : `of ${view.agreedMin} min`}</Words>
       </View>
-      <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : short ? 'paused' : 'paused, tap to start'}</Words>
+      <Words at="small" colour="soft" style={{ fontSize: 13.5, lineHeight: 15 }}>{running ? 'running' : room === 'plenty' ? 'paused, tap to start' : 'paused'}</Words>
     </Pressable>
   );
 }

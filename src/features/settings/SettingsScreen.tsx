@@ -1,7 +1,7 @@
 import { useRouter } from 'expo-router';
 import { Linking, ScrollView } from 'react-native';
 import { Button, Choice, Label, Tick, usePageTitle, Words } from '@/components';
-import { textChosen, textPercents, useTheme } from '@/theme';
+import { textPercents, useTheme } from '@/theme';
 import { profileIds, profiles } from '@core/profiles';
 import { KeptHere } from './KeptHere';
 import { OwnWay } from './OwnWay';
@@ -17,8 +17,8 @@ export function SettingsScreen() {
       <Words at="title" bold role="heading" level={1}>Settings</Words>
       <Label>Light</Label>
       <Choice label="Theme" value={theme.name} onChange={theme.setName} options={[{ value: 'daylight', label: 'Daylight' }, { value: 'loft', label: 'Loft (dark)' }]} />
-      <Label>Words</Label>
-      <Choice label="Size of words" value={textChosen()} onChange={theme.setText} options={textPercents.map((p) => ({ value: p, label: `${p} %` }))} />
+      <Label>Size of words</Label>
+      <Choice label="Size of words" value={theme.textPercent} onChange={theme.setText} options={textPercents.map((p) => ({ value: p, label: `${p} %` }))} />
       <Label>Hand</Label>
       <Tick label="Left hand: main action at the bottom left" value={theme.leftHand} onChange={theme.setLeftHand} />
       <Label>Limits</Label>

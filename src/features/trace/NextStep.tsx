@@ -61,6 +61,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
   const row = { flexDirection: leftHand ? 'row-reverse' : 'row', flexWrap: large ? 'wrap' : 'nowrap', gap: 8 } as const;
+  const titleSize = large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 };
   const inside = held ? null : openHere(view);
   const lookInside = inside === null ? null : <Button label={wide ? `Look inside ${pointName(map, inside)}` : 'Look inside'} small onPress={() => onLook({ point: inside, outside: false, plug: null, bar: null })} testID="look-inside" />;
   const lists = wide ? lookInside : (
@@ -144,7 +145,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
-        <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
+        <Words at="lead" bold style={titleSize} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
         {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
         {lifted ? null : <Words>{liveWhy(live.step, view.secured !== null)}</Words>}
         <View style={row}>{large && lifted ? null : lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
@@ -162,7 +163,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     return (
       <>
         <Head label="Next step" figure={formatMinutes(look.minutes)} />
-        <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
+        <Words at="lead" bold style={titleSize} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
         {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${others.length ? ' What else would help:' : ''}`}</Words>}
         {lifted ? null : <WhatHelps help={others} />}
         <View style={row}>{lists}</View>
@@ -196,7 +197,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   return (
     <>
       <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
-      <Words at="lead" bold style={large ? { fontSize: 17, lineHeight: 21 } : { fontSize: 20, lineHeight: 25 }} testID="step-title">{stepTitle(map, step)}</Words>
+      <Words at="lead" bold style={titleSize} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
       {asks ? null : lookFirst}
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}

@@ -18,7 +18,7 @@ export function StateBar({ onPress }: { onPress: () => void }) {
   const last = proofs.at(-1);
   const made = view.secured ? `✓ secured${view.secured.people ? ` · ${view.secured.people.board} at board` : ''}${last ? ` · proved ${clock(last.at)}` : ''}` : 'not made dead';
   return (
-    <Pressable testID="state-bar" role="button" aria-label={`State: ${made}, ${stateWords(view)}`} onPress={onPress} style={{ minHeight: 48, flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', columnGap: 12, borderWidth: 1.5, borderColor: view.secured ? colour.edge : colour.danger, borderRadius: 11, paddingHorizontal: 12, paddingVertical: 6 }}>
+    <Pressable testID="state-bar" role="button" aria-label={`State: ${made}, ${stateWords(view)}`} onPress={onPress} style={{ minHeight: 48, flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', alignContent: 'center', columnGap: 12, borderWidth: 1.5, borderColor: view.secured ? colour.edge : colour.danger, borderRadius: 11, paddingHorizontal: 12, paddingVertical: 6 }}>
       <Words bold colour={view.secured ? 'ink' : 'danger'} lines={1} at={large ? 'small' : 'body'} style={{ flexShrink: 0 }}>{made}</Words>
       <Words style={{ flexShrink: 1 }} align={large ? 'left' : 'right'} lines={large ? 1 : 2} at="small">{stateWords(view)}</Words>
     </Pressable>
