@@ -3,7 +3,7 @@ import { benchCosts, tradeCosts } from '../core/planning';
 import { gutter, halfSplitting, pointByPoint } from './strategies';
 import type { Result, Strategy } from './tables';
 import { huntTwo } from './two';
-import { visit } from './visits';
+import { visit, type Visited } from './visits';
 import { drawCase, drawTwo, type Family } from './world';
 
 /** One hunt in a worker thread: the case, the strategy, its run back. */
@@ -13,10 +13,14 @@ const hunts = { halfSplitting, pointByPoint };
 
 export interface TwoTask { readonly two: number }
 export interface VisitTask { readonly visit: number }
+/** A visit, and how long it took to work out. */
+export type VisitDone = Visited & { readonly seconds: number };
 
 parentPort?.on('message', (task: Task | TwoTask | VisitTask) => {
   if ('visit' in task) {
-    parentPort?.postMessage(visit(task.visit));
+    const started = Date.now();
+    const done: VisitDone = { ...visit(task.visit), seconds: (Date.now() - started) / 1000 };
+    parentPort?.postMessage(done);
     return;
   }
   if ('two' in task) {

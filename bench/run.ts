@@ -2,19 +2,24 @@ import { mkdirSync, writeFileSync } from 'node:fs';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import type { Task, TwoTask, VisitTask } from './job';
+import type { Task, TwoTask, VisitDone, VisitTask } from './job';
+import { VisitRecord, type Recorded } from './record';
 import { measureSpeed } from './speed';
 import { printCalibration, printTable, printTwo, type Result, type Strategy } from './tables';
 import type { TwoRun } from './two';
-import type { Visited } from './visits';
 import { printVisits } from './visits/table';
 import { families, worldScatter, type Family } from './world';
 
 /**
  * The benchmark: `npm run bench` for all of it, or with parts (hunts, proving, guessed, nolead, boards, two, visits, speed, all), --seeds A-B, --workers N and --gutter-alone (no baselines).
+ * Visits go on from those that `bench/record` has of the same engine; --minutes M: none is begun later than that.
  * Figures of the hunts are the same on every machine; the speeds are not.
  */
 const WORKERS = Number(/--workers[= ](\d+)/.exec(process.argv.join(' '))?.[1] ?? Math.max(1, cpus().length));
+const UNTIL = Date.now() + 60_000 * Number(/--minutes[= ](\d+)/.exec(process.argv.join(' '))?.[1] ?? Infinity);
+const ENGINE = /--engine[= ](\w+)/.exec(process.argv.join(' '))?.[1] ?? 'unnamed';
+/** Of one worker: a house of twelve ways with a hundred readings holds gigabytes. */
+const WORKER_LIMITS = { maxOldGenerationSizeMb: 9000, maxYoungGenerationSizeMb: 256 };
 const KNOWN = worldScatter.lengthSd;
 const GUESSED = 0.4;
 
@@ -24,9 +29,9 @@ async function runTasks<T extends Task | TwoTask | VisitTask, R>(title: string, 
   const started = Date.now();
   const total = tasks.length;
   await Promise.all(Array.from({ length: WORKERS }, () => new Promise<void>((resolve, reject) => {
-    const worker = new Worker(join(__dirname, 'job.cjs'));
+    const worker = new Worker(join(__dirname, 'job.cjs'), { resourceLimits: WORKER_LIMITS });
     const next = (): void => {
-      const task = queue.shift();
+      const task = Date.now() < UNTIL ? queue.shift() : undefined;
       if (task) worker.postMessage(task);
       else void worker.terminate().then(() => resolve());
     };
@@ -46,9 +51,9 @@ const tasksFor = (strategies: readonly Strategy[], from: number, to: number, len
   strategies.flatMap((strategy) => among.flatMap((family) => Array.from({ length: to - from + 1 }, (_, i) => ({ strategy, family, seed: from + i, lengthSd, provingCharged, longLead }))));
 
 /** What was done and read in one visit, step by step, for whoever asks why it ended so. */
-function keepLog(v: Visited): void {
+function keepLog(v: VisitDone): void {
   mkdirSync('bench/out/visits', { recursive: true });
-  const head = `seed ${v.seed}: ${v.families.join('+') || 'nothing'}, ${v.complaint} → ${v.named} ${(100 * v.share).toFixed(1)} %, ${v.right ? 'right' : v.wrongSure ? 'SURE AND WRONG' : 'not right'}, ${v.minutes.toFixed(0)} min`;
+  const head = `seed ${v.seed}: ${v.families.join('+') || 'nothing'}, ${v.complaint} → ${v.named} ${(100 * v.share).toFixed(1)} %, ${v.right ? 'right' : v.wrongSure ? 'SURE AND WRONG' : 'not right'}, ${v.minutes.toFixed(0)} min, ${v.seconds.toFixed(0)} s`;
   writeFileSync(`bench/out/visits/${v.seed}.txt`, [head, v.truth, ...v.log].join('\n'));
   process.stderr.write(`${head}\n`);
 }
@@ -84,8 +89,22 @@ async function main(): Promise<void> {
     }
     out[name] = section;
   }
-  if (wants('visits'))
-    for (const [from, to] of houses) out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}`, await runTasks<VisitTask, Visited>(`${from}-${to}, visits`, Array.from({ length: to - from + 1 }, (_, i) => ({ visit: from + i })), keepLog));
+  if (wants('visits')) {
+    const record = new VisitRecord(ENGINE);
+    const all: Recorded[] = [];
+    for (const [from, to] of houses) {
+      const seeds = Array.from({ length: to - from + 1 }, (_, i) => from + i);
+      await runTasks<VisitTask, VisitDone>(`${from}-${to}, visits`, record.missing(seeds).map((s) => ({ visit: s })), (v) => {
+        keepLog(v);
+        record.keep(v);
+      });
+      const made = record.of(seeds);
+      all.push(...made);
+      out[`visits ${from}-${to}`] = printVisits(`seeds ${from}-${to}, ${made.length} of ${seeds.length} made`, made);
+    }
+    if (houses.length > 1) out.visits = printVisits('all', all);
+    console.log(`record: ${record.file}`);
+  }
   console.log('\nAll hunts');
   out.calibration = printCalibration(', all hunts together', every);
   if (wants('speed')) out.speed = measureSpeed();

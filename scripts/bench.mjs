@@ -1,8 +1,21 @@
 // Bundles the benchmark and its worker, then runs it. Arguments go through.
-import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
+import { createHash } from 'node:crypto';
+import { build } from 'esbuild';
+
 const BROWSER = ['kills', 'tabs', 'browser'];
-const inBrowser = process.argv.slice(2).some((a) => BROWSER.includes(a));
-if (inBrowser) await build({ entryPoints: ['bench/browser/run.ts'], bundle: true, packages: 'external', platform: 'node', outfile: 'bench/out/browser.cjs', logLevel: 'error' });
-else await build({ entryPoints: ['bench/run.ts', 'bench/job.ts'], bundle: true, platform: 'node', outdir: 'bench/out', outExtension: { '.js': '.cjs' }, logLevel: 'error' });
-process.exit(spawnSync(process.execPath, [inBrowser ? 'bench/out/browser.cjs' : 'bench/out/run.cjs', ...process.argv.slice(2)], { stdio: 'inherit' }).status ?? 1);
+const common = { bundle: true, platform: 'node', logLevel: 'error' };
+
+/** A name for the code that a visit runs on: of what it is once comments, types and names are gone. */
+async function engineName() {
+  const { outputFiles } = await build({ ...common, entryPoints: ['bench/visits/index.ts'], minify: true, write: false });
+  return createHash('sha256').update(outputFiles[0].contents).digest('hex').slice(0, 12);
+}
+
+const args = process.argv.slice(2);
+if (args.some((a) => BROWSER.includes(a))) {
+  await build({ ...common, entryPoints: ['bench/browser/run.ts'], packages: 'external', outfile: 'bench/out/browser.cjs' });
+  process.exit(spawnSync(process.execPath, ['bench/out/browser.cjs', ...args], { stdio: 'inherit' }).status ?? 1);
+}
+await build({ ...common, entryPoints: ['bench/run.ts', 'bench/job.ts'], outdir: 'bench/out', outExtension: { '.js': '.cjs' } });
+process.exit(spawnSync(process.execPath, ['bench/out/run.cjs', ...args, `--engine=${await engineName()}`], { stdio: 'inherit' }).status ?? 1);

@@ -1,11 +1,13 @@
 import { CAP_MIN, type RoutineRun, type Visited } from '.';
 
+type Made = Omit<Visited, 'log'>;
+
 const percent = (x: number): string => `${(100 * x).toFixed(1)} %`;
 
 /** Figures of whole visits: right, wrong though sure, minutes, calibration by tenths, and every sentence that was checked. */
-export function printVisits(title: string, visits: readonly Visited[]): Record<string, number> {
+export function printVisits(title: string, visits: readonly Made[]): Record<string, number> {
   const n = visits.length;
-  const sum = (f: (v: Visited) => number): number => visits.reduce((s, v) => s + f(v), 0);
+  const sum = (f: (v: Made) => number): number => visits.reduce((s, v) => s + f(v), 0);
   const nothing = visits.filter((v) => !v.families.length);
   const wrong = visits.filter((v) => v.families.length);
   const share = (a: number, b: number): number => (b ? a / b : NaN);
@@ -18,10 +20,10 @@ export function printVisits(title: string, visits: readonly Visited[]): Record<s
   console.log(`right place and conductor ${percent(figures.right)} of ${wrong.length}, or with nothing found that explains it where what is wrong does not: ${percent(figures.answered)} · wrong at 95 % or more ${percent(figures.wrongThoughSure)} · right where nothing was wrong ${percent(figures.rightAfterNothing)} · ${figures.minutes.toFixed(1)} minutes · ${share(sum((v) => v.steps), n).toFixed(1)} steps`);
   console.log(`cleared lists held the truth in ${percent(figures.clearedTruth)} of ${sum((v) => v.advices)} steps · table held the reading ${percent(figures.outcomeHeld)} of ${sum((v) => v.outcomes.asked)} · explains agrees ${percent(figures.explainsAgrees)} of ${sum((v) => v.explains.asked)} · needs unmet ${figures.unsafe} · power on with a hazard ${figures.powerOnHazard} · proved ${figures.proved}, with the fault in ${figures.falseProof}`);
   // Until something is named; a visit that ends wrong costs all the time there is, for somebody has to come again.
-  const minutesOf = (f: (v: Visited) => { right: boolean; minutes: number }): { named: number; found: number; right: number } => ({ named: share(sum((v) => f(v).minutes), n), found: share(sum((v) => (f(v).right ? f(v).minutes : CAP_MIN)), n), right: share(sum((v) => (f(v).right ? 1 : 0)), n) });
+  const minutesOf = (f: (v: Made) => { right: boolean; minutes: number }): { named: number; found: number; right: number } => ({ named: share(sum((v) => f(v).minutes), n), found: share(sum((v) => (f(v).right ? f(v).minutes : CAP_MIN)), n), right: share(sum((v) => (f(v).right ? 1 : 0)), n) });
   const ours = minutesOf((v) => ({ right: v.right, minutes: v.huntMinutes }));
   console.log(`until something is named: ${ours.named.toFixed(1)} minutes, ${ours.found.toFixed(1)} where a wrong end counts ${CAP_MIN}`);
-  const against = (name: string, f: (v: Visited) => RoutineRun): void => {
+  const against = (name: string, f: (v: Made) => RoutineRun): void => {
     const theirs = minutesOf(f);
     console.log(`  ${name}: ${theirs.named.toFixed(1)} and ${theirs.found.toFixed(1)} minutes, right ${percent(theirs.right)}; ratio ${(ours.named / theirs.named).toFixed(2)} and ${(ours.found / theirs.found).toFixed(2)}`);
   };
