@@ -79,6 +79,7 @@ export async function prove(page: Page): Promise<void> {
   if (await on.count()) await on.click();
   await page.getByTestId('indicator-before').click();
   const zero = page.getByTestId('zero');
+  await zero.waitFor();
   while (await zero.count()) await zero.click();
   await page.getByTestId('indicator-after').click();
 }

@@ -3,7 +3,7 @@ import { spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
 import { build } from 'esbuild';
 
-const BROWSER = ['kills', 'tabs', 'browser'];
+const BROWSER = ['kills', 'tabs', 'page'];
 const common = { bundle: true, platform: 'node', logLevel: 'error' };
 
 /** A name for the code that a visit runs on: of what it is once comments, types and names are gone. */

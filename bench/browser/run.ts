@@ -1,9 +1,10 @@
 import { kills, workNames } from './kills';
+import { pageFigures } from './page';
 import { tabs } from './tabs';
 
 /**
  * The figures that only a browser has: `npm run bench -- kills` (or kills with kinds of work: notes, readings …) and
- * `npm run bench -- tabs`; `--count N`. The app must be built.
+ * `npm run bench -- tabs` and `npm run bench -- page`; `--count N`. The app must be built.
  */
 async function main(): Promise<void> {
   const args = process.argv.slice(2);
@@ -11,6 +12,7 @@ async function main(): Promise<void> {
   const only = workNames.filter((w) => args.includes(w));
   if (args.includes('kills')) await kills(count || 200, only.length ? only : workNames);
   if (args.includes('tabs')) await tabs(count || 100);
+  if (args.includes('page')) await pageFigures(count || 20);
 }
 
 void main();
