@@ -1,5 +1,5 @@
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { draft, openPadAtBoard, settled } from './helpers';
+import { draft, openPadAtBoard, settled, walkPottery } from './helpers';
 
 // The usual phone, a small one, a phone with the keyboard's strip of the browser, a phone on its side, and a page zoomed to twice its size.
 const sizes = [[390, 844], [320, 568], [360, 560], [844, 390], [640, 400]] as const;
@@ -91,6 +91,32 @@ test('with words of twice the size the next step, two rows of the circuit or the
     expect({ stage, out: await runOut(page, '[role="main"]') }).toEqual({ stage, out: [] });
   }
 });
+
+test('on its side, with words of twice the size, what is to be done and the keys are in reach', async ({ page }) => {
+  await page.setViewportSize({ width: 844, height: 390 });
+  await page.addInitScript(() => localStorage.setItem('gutter-text', '200'));
+  await draft(page, 'radial, 5');
+  await page.getByTestId('stage-trace').click();
+  await settled(page);
+  expect(await whole(page.getByTestId('do-step'), page)).toBe(true);
+  expect(await runOut(page, '[role="banner"], [role="main"]')).toEqual([]);
+  await openPadAtBoard(page);
+  for (const id of ['pad-value', 'key-7', 'key-0', 'key-⌫', 'unit-Ω', 'keep']) expect({ id, whole: await whole(page.getByTestId(id), page) }).toEqual({ id, whole: true });
+  // The rest stands beside the keys, and scrolls.
+  await page.getByTestId('key-climbing').click();
+  expect(await whole(page.getByTestId('key-climbing'), page)).toBe(true);
+});
+
+for (const [width, height] of sizes)
+  test(`at ${width} by ${height} the names of ways can be told apart`, async ({ page }) => {
+    await page.setViewportSize({ width, height });
+    await walkPottery(page, 'Shop board');
+    await page.getByTestId('stage-trace').click();
+    const ways = page.locator('[data-testid^="way-"]:not([data-testid^="way-row"])');
+    await ways.first().waitFor();
+    const cut = await ways.evaluateAll((all) => all.map((w) => w.firstElementChild).filter((name) => name !== null && (name.scrollWidth > name.clientWidth + 1 || name.scrollHeight > name.clientHeight + 1)).map((name) => name?.textContent));
+    expect(cut).toEqual([]);
+  });
 
 test('the size of words is chosen in the settings, at once and for the next time; what the browser is set to counts as well', async ({ page }) => {
   await page.goto('/settings');

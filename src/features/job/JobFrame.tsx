@@ -61,16 +61,16 @@ function PhoneFrame({ stage, children }: { stage: Stage; children: ReactNode }) 
 
 /** A phone on its side: one row for all that surrounds. */
 function FlatFrame({ stage, children }: { stage: Stage; children: ReactNode }) {
-  const { colour } = useTheme();
+  const { colour, text, large } = useTheme();
   const { width } = useWindowDimensions();
   return (
     <View style={{ flex: 1, backgroundColor: colour.paper }}>
       <Head>
         <View style={{ flexDirection: 'row', alignItems: 'center', paddingRight: 14, minHeight: 52, gap: 8 }}>
           <ToAllJobs />
-          {width >= NAME_FROM ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
-          <View style={{ flexGrow: 1 }}><Tabs stage={stage} /></View>
-          <Clock room="little" />
+          {width >= NAME_FROM * text ? <View style={{ flex: 1, minWidth: 0 }}><JobName /></View> : null}
+          <View style={{ flexGrow: 1, flexShrink: 1, minWidth: 0 }}><Tabs stage={stage} /></View>
+          <Clock room={large ? 'least' : 'little'} />
         </View>
       </Head>
       <Main>{children}</Main>

@@ -10,7 +10,7 @@ import type { JobView } from '@core/job';
 import { probeKey, type Probe } from '@core/probes';
 import { formatMinutes, formatShare } from '@core/units';
 import { beliefPlaceName, devicesFound, devicesFoundWords, enoughGuide, leakageMayTrip, nothingFoundTitle, explainsText, liveStepTitle, liveWhy, lookTitle, outcomeMeaning, outcomeRange, pointName, probeWords, questionWords, stepTitle, soundGuide, suspectTitle, verdictGuide, verdictTitle, whyText } from '@core/wording';
-import { useMemo } from 'react';
+import { useMemo, type ReactNode } from 'react';
 import { HowFound } from './HowFound';
 import { StillIn } from './StillIn';
 import { WhatHelps } from './WhatHelps';
@@ -37,26 +37,32 @@ function plugByRecord(view: JobView, place: string): string | null {
 export function NextStep(props: Props) {
   const { colour, wide, flat, low } = useTheme();
   const { height } = useWindowDimensions();
-  const body = <>{props.lifted ? null : <HowFound />}<WorkingOn /><StepBody {...props} /></>;
+  const body = <StepBody {...props} above={<>{props.lifted ? null : <HowFound />}<WorkingOn /></>} />;
   if (wide) return <View style={{ gap: 8 }} testID="next-step">{body}</View>;
   return (
-    <View testID="next-step" style={{ backgroundColor: colour.sheet, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1.5, borderBottomWidth: 0, borderColor: colour.edge, paddingHorizontal: 14, paddingBottom: 14, paddingTop: 6, gap: 8 }}>
+    <View testID="next-step" style={{ backgroundColor: colour.sheet, borderTopLeftRadius: 18, borderTopRightRadius: 18, borderWidth: 1.5, borderBottomWidth: 0, borderColor: colour.edge, paddingHorizontal: 14, paddingBottom: 14, paddingTop: 6, gap: 8, ...(flat ? { flexShrink: 1, minHeight: 0 } : low ? { maxHeight: height - LOW_ABOVE } : {}) }}>
       <Pressable role="button" aria-label={props.lifted ? 'Show the step' : 'Lift the card away'} onPress={props.onLift} style={{ height: 22, alignItems: 'center', justifyContent: 'center', marginBottom: -4 }} hitSlop={14}>
         <View style={{ width: 44, height: 5, borderRadius: 3, backgroundColor: colour.edge }} />
       </Pressable>
-      {low ? <ScrollView style={{ maxHeight: height - (flat ? FLAT_ABOVE : LOW_ABOVE) }} contentContainerStyle={{ gap: 8 }}>{body}</ScrollView> : body}
+      {body}
     </View>
   );
 }
 
-/** What stands above the card at the least, px: head, state, and of the picture two rows; on its side the picture stands beside it. */
-const LOW_ABOVE = 320;
-const FLAT_ABOVE = 160;
+/** What stands above the card at the least, px: head, state, and of the picture two rows. On its side the picture stands beside it, and the card has what the state leaves. */
+const LOW_ABOVE = 280;
 
-function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props) {
+/** What the card says, and the main thing to do: on a low screen the one scrolls, the other stays in reach. */
+function Card({ children, main }: { children: ReactNode; main?: ReactNode }) {
+  const { low, wide } = useTheme();
+  if (wide || !low) return <>{children}{main}</>;
+  return <><ScrollView style={{ flexShrink: 1 }} contentContainerStyle={{ gap: 8 }}>{children}</ScrollView>{main}</>;
+}
+
+function StepBody({ above, step, live, held, choice, lifted, onStart, onLater, onOther, onReading, onWhy, onStage, onDraw, onLook }: Props & { /** What goes before all that. */ above: ReactNode }) {
   const { view, advice, thinking, record } = useJob();
   const [profile] = useProfile();
-  const { wide, flat, large, leftHand } = useTheme();
+  const { wide, flat, low, large, leftHand } = useTheme();
   const { map } = view;
   const titles = useMemo(() => new Map((map ? suspectsOf(map) : []).map((s) => [s.id, map ? suspectTitle(map, s) : s.id])), [map]);
   if (!map) return null;
@@ -88,15 +94,15 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     const fresh = !known && !advice?.hasReadings;
     const way = beliefPlaceName(map, verdict.place);
     return (
-      <>
+      <Card main={<Button label={fresh ? `Draw ${way}` : 'Draw this circuit'} kind="main" onPress={onDraw} testID="to-draw" />}>
+        {above}
         {fresh ? <Label>Next step</Label> : <Head label={known ? 'Which circuit' : 'Next step'} figure={formatShare(verdict.share)} belief />}
         <Words at="title" bold testID="verdict">{known ? `It is on ${way}` : fresh ? 'Draw the circuit where it is felt' : `Draw ${way}, and go into it`}</Words>
         {lookFirst}
         {known && likeliest ? <Words testID="likeliest">{`Likeliest: ${suspectTitle(map, likeliest)}, ${formatShare(likeliest.share)}.`}</Words> : null}
         {lifted ? null : <Words>{known ? 'Its points are not drawn, so the board tells no more. Draw what can be seen of it and go into it, or leave the way off and labelled.' : fresh ? `Little of it can be read at the board. Choose its way in the list, or begin with ${way}.` : `Going into it promises more than anything that can still be read without. The chance that something is wrong on this circuit is ${formatShare(verdict.share)}, and no smaller than on any other that is not drawn; drawn, it can be read at its points.`}</Words>}
         <View style={row}>{lists}{known ? <Button label="Put right" small onPress={() => onStage('right')} testID="to-right" /> : <Button label="Not now" small onPress={() => record({ type: 'notNow', step: drawKey(verdict.place) })} testID="draw-later" />}</View>
-        <Button label={fresh ? `Draw ${way}` : 'Draw this circuit'} kind="main" onPress={onDraw} testID="to-draw" />
-      </>
+      </Card>
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
@@ -104,7 +110,8 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
-      <>
+      <Card main={verdict.says === 'sound' ? <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" /> : <Button label="Put right" kind="main" onPress={() => onStage('right')} testID="to-right" />}>
+        {above}
         <Head label="Verdict" figure={formatShare(verdict.share)} belief />
         <Words at="title" bold testID="verdict">{title}</Words>
         {verdict.says === 'two' ? advice.suspects.slice(0, 2).map((s, i) => <Words key={s.id} testID={`fault-${i + 1}`}>{`${i + 1}. ${suspectTitle(map, s)}`}</Words>) : null}
@@ -119,15 +126,15 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         {verdict.says === 'place' && likeliest?.explains.says === 'no' ? <Caution testID="not-it">{`${explainsText(map, likeliest.explains)} Put it right, note it, and look on for what does.`}</Caution> : null}
         {!lifted && verdict.says === 'place' && step && open.length > 1 ? <Button label={`To tell which: ${stepTitle(map, step)}`} small onPress={onStart} testID="do-step" /> : null}
         <View style={row}>{lists}</View>
-        {verdict.says === 'sound' ? <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" /> : <Button label="Put right" kind="main" onPress={() => onStage('right')} testID="to-right" />}
-      </>
+      </Card>
     );
   }
   if (verdict?.says === 'enough' && advice && !held) {
     const more = verdict.minutes === null ? advice.help : [];
     const mostSuspected = advice.suspects.find(isFault);
     return (
-      <>
+      <Card main={<Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" />}>
+        {above}
         <Head label="So far" figure={formatShare(verdict.share)} belief />
         <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, leaks)}</Words>
         {lookFirst}
@@ -136,39 +143,38 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         {lifted ? null : besides}
         {lifted ? null : <WhatHelps help={more} />}
         <View style={row}>{lists}{verdict.minutes === null ? null : <Button label="Read on" small onPress={() => record({ type: 'notNow', step: ENOUGH })} testID="read-on" />}</View>
-        <Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" />
-      </>
+      </Card>
     );
   }
   const asks = advice?.ask ? questionWords[advice.ask.question]?.ask : undefined;
   if (live)
     return (
-      <>
+      <Card main={view.secured ? <Button label="Put back, then power on" kind="main" onPress={() => onStage('right')} testID="to-live" /> : (
+          <View style={row}>
+            <Button label="Make dead" small={large} grow onPress={() => onStage('dead')} testID="to-dead" />
+            <Button label="Go to Live" kind="main" small={large} grow onPress={() => onStage('live')} testID="to-live" />
+          </View>
+        )}>
+        {above}
         <Head label="Next step, with the supply on" figure={thinking ? 'checking' : formatMinutes(live.minutes)} />
         <Words at="lead" bold style={titleSize} testID="live-next-title">{liveStepTitle(map, live.step)}</Words>
         {asks && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
         {lifted ? null : <Words>{liveWhy(live.step, view.secured !== null)}</Words>}
         <View style={row}>{large && lifted ? null : lists}<Button label="Not now" small onPress={() => record({ type: 'notNow', step: live.key })} testID="live-later" /></View>
-        {view.secured ? <Button label="Put back, then power on" kind="main" onPress={() => onStage('right')} testID="to-live" /> : (
-          <View style={row}>
-            <Button label="Make dead" small={large} grow onPress={() => onStage('dead')} testID="to-dead" />
-            <Button label="Go to Live" kind="main" small={large} grow onPress={() => onStage('live')} testID="to-live" />
-          </View>
-        )}
-      </>
+      </Card>
     );
   if (!step && advice && look && !thinking) {
     // A plug that is found, or is not, settles more than anything else that might help; so does a bar.
     const others = look.plug || look.bar ? [] : advice.help;
     return (
-      <>
+      <Card main={<Button label="Look" kind="main" onPress={() => onLook(look)} testID="look-first" />}>
+        {above}
         <Head label="Next step" figure={formatMinutes(look.minutes)} />
         <Words at="lead" bold style={titleSize} testID="look-title">{look.plug || look.bar ? `Look: ${lookTitle(map, look)}` : `Look at ${lookTitle(map, look)}`}</Words>
         {lifted ? null : <Words>{`No reading in reach tells more; eyes do.${others.length ? ' What else would help:' : ''}`}</Words>}
         {lifted ? null : <WhatHelps help={others} />}
         <View style={row}>{lists}</View>
-        <Button label="Look" kind="main" onPress={() => onLook(look)} testID="look-first" />
-      </>
+      </Card>
     );
   }
   const read = view.readings.at(-1)?.event.probe;
@@ -176,13 +182,14 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
   const justRead = thinking && !held && read !== undefined && step?.probes[0] !== undefined && probeKey(step.probes[0]) === probeKey(read);
   if (!step || !advice || justRead) {
     return (
-      <>
+      <Card>
+        {above}
         <Label>Next step</Label>
         <Words at="lead" bold role="status">{thinking ? 'Working out the next step' : 'No reading in reach tells more'}</Words>
         {thinking || !advice ? null : <Words>{advice.help.length ? 'What would help:' : 'Say what can be reached, split somewhere, or take the readings that you would.'}</Words>}
         {thinking || !advice || lifted ? null : <WhatHelps help={advice.help} />}
         <View style={row}>{lists}</View>
-      </>
+      </Card>
     );
   }
   const probe = step.probes[0];
@@ -195,7 +202,13 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
     </>
   );
   return (
-    <>
+    <Card main={wide ? null : (
+      <View style={[row, flat ? { flexWrap: 'wrap' } : null]}>
+        {large ? null : turnDown}
+        <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" style={flat ? { minWidth: 160 } : undefined} />
+      </View>
+    )}>
+      {above}
       <Head label={held ? 'Step in hand' : choice === 0 ? 'Next step' : `Another way, ${choice + 1} of ${total}`} figure={thinking ? 'checking' : formatMinutes(step.minutes)} />
       <Words at="lead" bold style={titleSize} testID="step-title">{stepTitle(map, step)}</Words>
       {asks && !held && !lifted ? <Button label={`Ask first: ${asks}`} small onPress={() => onStage('ask')} testID="ask-first" /> : null}
@@ -203,7 +216,7 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
       {wide ? <Button label={ready ? 'Enter reading' : 'Do this step'} hint="R" kind="main" onPress={onStart} testID="do-step" /> : null}
       {wide ? <View style={row}>{turnDown}</View> : null}
       {lifted ? null : (
-        <ScrollView style={{ maxHeight: wide ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
+        <ScrollView style={{ maxHeight: wide || low ? undefined : 216 }} contentContainerStyle={{ gap: 6 }}>
           {step.needs.some((n) => n.need === 'secured') ? <Caution>Make the circuit dead first. Nothing is touched before it is secured and proved.</Caution> : null}
           {probe ? step.outcomes.map((o, i) => (
             <OutcomeRow key={i} figure range={outcomeRange(probe.fn, o)} meaning={outcomeMeaning(map, o, titles)} share={formatShare(o.share)} />
@@ -213,13 +226,8 @@ function StepBody({ step, live, held, choice, lifted, onStart, onLater, onOther,
         </ScrollView>
       )}
       {lifted ? null : <View style={row}>{lists}</View>}
-      {wide ? null : (
-        <View style={[row, flat ? { flexWrap: 'wrap' } : null]}>
-          {turnDown}
-          <Button label={ready ? 'Enter reading' : 'Do this step'} kind="main" grow onPress={onStart} testID="do-step" style={large ? { flexBasis: '100%' } : flat ? { minWidth: 160 } : undefined} />
-        </View>
-      )}
-    </>
+      {large && !wide ? <View style={row}>{turnDown}</View> : null}
+    </Card>
   );
 }
 

@@ -156,9 +156,11 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
       <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map, csaAt(view.map, probe)) : ''}</Words>
     </View>
   );
+  // On a phone on its side large words leave the keys a column of their own.
+  const marksBelow = <View style={{ ...line, flexWrap: 'wrap' }}>{marks}</View>;
   const keys = (
     <>
-      {large ? <View style={{ ...line, flexWrap: 'wrap' }}>{marks}</View> : null}
+      {large && !flat ? marksBelow : null}
       {['789', '456', '123', '.0⌫'].map((keysOfRow, i) => <View key={keysOfRow} style={line}>{[...keysOfRow].map((k) => key(k))}{large ? (i === 3 ? nothing : null) : marks[i]}</View>)}
       <View style={{ ...line, flexDirection: leftHand ? 'row-reverse' : 'row' }}>
         {large ? null : nothing}
@@ -170,7 +172,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
     <Modal transparent visible aria-label={`Reading ${words.line}`} onRequestClose={() => onDone(false)} animationType="none">
       <View style={{ flex: 1, justifyContent: wide ? 'center' : 'flex-end', alignItems: wide ? 'center' : 'stretch' }}>
         <Pressable aria-hidden tabIndex={-1} onPress={() => onDone(false)} style={{ position: 'absolute', top: 0, bottom: 0, left: 0, right: 0, backgroundColor: colour.veil, opacity: 0.4 }} />
-        <View testID="pad" style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: low ? 10 : 12, gap: low ? 6 : 8, width: wide ? 460 : undefined, maxHeight: '100%' }}
+        <View testID="pad" style={{ backgroundColor: colour.sheet, borderRadius: 16, borderWidth: 1.5, borderColor: colour.edge, padding: flat && large ? 5 : low ? 10 : 12, gap: low ? 6 : 8, width: wide ? 460 : undefined, maxHeight: '100%' }}
           {...({ onKeyDown: (e: { key: string; target: unknown }) => {
             if (/^[0-9.]$/.test(e.key)) type(e.key);
             else if (e.key === 'Backspace') type('⌫');
@@ -178,8 +180,8 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
           } })}>
           {flat ? (
             <View style={{ flexDirection: leftHand ? 'row-reverse' : 'row', gap: 14, flexShrink: 1, minHeight: 0 }}>
-              <ScrollView style={{ flex: 1 }} contentContainerStyle={{ gap: 8 }}>{above}{large ? functions : null}{says}</ScrollView>
-              <View style={{ flex: 1, gap: 6 }}>{display}{keys}</View>
+              <ScrollView style={{ flex: 1 }} contentContainerStyle={{ gap: 8 }}>{above}{large ? <>{functions}{marksBelow}</> : null}{says}</ScrollView>
+              <View style={{ flex: 1, gap: large ? 4 : 6 }}>{display}{keys}</View>
             </View>
           ) : low || large ? <><ScrollView style={{ flexShrink: 1 }} contentContainerStyle={{ gap: 6 }}>{above}{says}</ScrollView>{large ? functions : null}{display}{keys}</> : <>{above}{display}{says}{keys}</>}
         </View>

@@ -153,7 +153,7 @@ export function TraceScreen() {
             {back ? <View style={{ paddingHorizontal: 12, paddingTop: 6 }}>{back}</View> : null}
             {picture ?? <Strip rows={rows} onRow={setRow} bottomSpace={24} />}
           </View>
-          <View style={{ flex: picture ? 1 : 1.1, minWidth: 0 }}>
+          <View style={{ flex: picture ? 1 : 1.1, minWidth: 0, minHeight: 0 }}>
             <View style={{ paddingHorizontal: 12, paddingVertical: 6 }}><StateBar onPress={() => setOpen('state')} /></View>
             <View style={{ flex: 1 }} />
             {tray ?? nextStep}

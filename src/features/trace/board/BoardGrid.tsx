@@ -1,4 +1,4 @@
-import { Pressable, ScrollView, View, type ViewStyle } from 'react-native';
+import { Pressable, ScrollView, useWindowDimensions, View, type ViewStyle } from 'react-native';
 import { Button, Words } from '@/components';
 import { TARGET, useTheme } from '@/theme';
 import type { Probe } from '@core/probes';
@@ -8,9 +8,15 @@ import { readingWords, plateWords } from '@core/wording';
 import { pairs, sweepFrom, together, type Cell, type Pair, type Together, type WayRow } from './rows';
 
 const pairWords: Readonly<Record<Pair, string>> = { LN: 'L–N', LE: 'L–E', NE: 'N–E' };
-const CELL = 74;
+/** Width of a cell, px; on a page narrower than this the name of a way needs some of it. */
+const CELL = { usual: 74, narrow: 66, narrowBelow: 350 } as const;
+
 /** Large words: the cells of a way stand below its name and share the row. */
-const cellWidth = (large: boolean): ViewStyle => (large ? { flex: 1, minWidth: 0 } : { width: CELL });
+function useCellWidth(): ViewStyle {
+  const { large } = useTheme();
+  const { width } = useWindowDimensions();
+  return large ? { flex: 1, minWidth: 0 } : { width: width < CELL.narrowBelow ? CELL.narrow : CELL.usual };
+}
 
 interface Props {
   ways: readonly WayRow[];
@@ -27,6 +33,7 @@ interface Props {
 /** The board as a grid of ways and pairs; a tap on a cell reads it, on a column head reads way after way. */
 export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottomSpace = 24 }: Props) {
   const { colour, large } = useTheme();
+  const cellWidth = useCellWidth();
   return (
     <ScrollView style={{ flex: 1 }} contentContainerStyle={{ paddingHorizontal: 12, paddingBottom: bottomSpace }} testID="board-grid">
       <View style={{ flexDirection: 'row', alignItems: 'center', gap: 4, minHeight: TARGET }}>
@@ -34,7 +41,7 @@ export function BoardGrid({ ways, bars, onCell, onSweep, onWay, onChange, bottom
         {pairs.map((p) => {
           const left = p === 'NE' ? [] : sweepFrom(ways, p);
           return (
-            <Pressable key={p} role="button" aria-label={`${pairWords[p]}, ${left.length ? `sweep ${left.length}: read way after way` : 'all read'}`} disabled={left.length === 0} onPress={() => onSweep(left)} testID={`sweep-${p}`} style={{ ...cellWidth(large), minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}>
+            <Pressable key={p} role="button" aria-label={`${pairWords[p]}, ${left.length ? `sweep ${left.length}: read way after way` : 'all read'}`} disabled={left.length === 0} onPress={() => onSweep(left)} testID={`sweep-${p}`} style={{ ...cellWidth, minHeight: TARGET, alignItems: 'center', justifyContent: 'center' }}>
               <Words bold>{pairWords[p]}</Words>
               {left.length ? <Words at="small" colour="soft" style={{ fontSize: 13, lineHeight: 15 }}>{`sweep ${left.length}`}</Words> : null}
             </Pressable>
@@ -74,7 +81,7 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
   return (
     <View style={{ flexDirection: 'row', flexWrap: large ? 'wrap' : 'nowrap', alignItems: 'center', gap: 4, borderTopWidth: 1, borderTopColor: colour.hairline, minHeight: 60, paddingBottom: large ? 8 : 0 }} testID={`way-row-${row.number}`}>
       <Pressable role="button" aria-label={[`Way ${row.number}: ${row.name}`, suspect ? formatShare(row.share ?? 0) : '', said].filter(Boolean).join(', ')} onPress={onWay} testID={`way-${row.number}`} style={{ ...(large ? { width: '100%' } : { flex: 1, minWidth: 0 }), minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
-        {large ? null : <Words bold lines={1}>{row.name}</Words>}
+        {large ? null : <Words bold lines={2}>{row.name}</Words>}
         <View style={{ flexDirection: 'row', gap: 8, alignItems: 'baseline' }}>
           {large ? <Words bold lines={1} style={{ flexShrink: 0, maxWidth: '70%' }}>{row.name}</Words> : null}
           {suspect ? <Words figure bold colour="suspect" lines={1} style={{ flexShrink: 0 }}>{formatShare(row.share ?? 0)}</Words> : null}
@@ -93,14 +100,15 @@ const sizeOf = (figure: string): number => (figure.length > 7 ? 12.5 : figure.le
 
 /** The reading short enough for a cell; what was read in another state of the work is struck through with its own frame. */
 function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loadsIn: boolean; label: string; onPress: () => void; testID: string }) {
-  const { colour, large } = useTheme();
+  const { colour } = useTheme();
+  const cellWidth = useCellWidth();
   const r = cell.reading?.event;
   const ohms = cell.ohms?.reading.event;
   const text = r ? readingWords(r) : '';
   const text2 = ohms ? readingWords(ohms) : '';
   if (cell.shared)
     return (
-      <Pressable role="button" aria-label={`${label}: its neutral is in the bar, read there`} onPress={onPress} testID={testID} style={{ ...cellWidth(large), minHeight: 52, alignItems: 'center', justifyContent: 'center' }}>
+      <Pressable role="button" aria-label={`${label}: its neutral is in the bar, read there`} onPress={onPress} testID={testID} style={{ ...cellWidth, minHeight: 52, alignItems: 'center', justifyContent: 'center' }}>
         <Words at="small" colour="soft">in bar</Words>
       </Pressable>
     );
@@ -112,7 +120,7 @@ function GridCell({ cell, loadsIn, label, onPress, testID }: { cell: Cell; loads
   const low = told !== undefined && 'ohm' in told.displayed && told.displayed.ohm < (acrossLoads ? SHORT_OHM : 1e6);
   return (
     <Pressable role="button" aria-label={`${label}: ${[text ? `${text}${cell.stale ? ', in another state' : ''}` : '', text2 ? `on ohms ${text2}${cell.ohms?.stale ? ', in another state' : ''}` : ''].filter(Boolean).join('; ') || (cell.next ? 'not read, next' : 'not read')}${cell.stale || (cell.ohms?.stale && !r) ? ', before' : ''}`} onPress={onPress} testID={testID}
-      style={{ ...cellWidth(large), minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
+      style={{ ...cellWidth, minHeight: 52, borderRadius: 9, alignItems: 'center', justifyContent: 'center', borderWidth: cell.next ? 3 : 1.5, borderStyle: fresh ? 'solid' : 'dashed', borderColor: cell.next ? colour.ink : low && !cell.stale ? colour.suspect : colour.edge, backgroundColor: fresh ? colour.sheet : 'transparent' }}>
       <Words at="small" figure={text !== ''} bold={low && told === r} colour={cell.stale ? 'soft' : low && told === r ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text), lineHeight: 17 }}>{text || (text2 ? '' : cell.next ? 'next' : '·')}</Words>
       {text2 ? <Words at="small" figure bold={low && told === ohms} colour={cell.ohms?.stale ? 'soft' : low && told === ohms ? 'suspect' : 'ink'} align="center" style={{ fontSize: sizeOf(text2), lineHeight: 17 }}>{text2}</Words> : null}
       {cell.stale || (cell.ohms?.stale && !r) ? <Words at="small" colour="soft" style={{ fontSize: 12, lineHeight: 13 }}>before</Words> : null}

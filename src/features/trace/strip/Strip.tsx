@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Pressable, ScrollView, useWindowDimensions, View } from 'react-native';
 import { Words } from '@/components';
 import { useTheme } from '@/theme';
@@ -13,15 +13,16 @@ const letters = (rows: readonly StripRow[]): string[] => laneOrder.filter((r) =>
 
 /** Phone: the circuit runs downwards; every row is one target. */
 export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {
-  const { colour, text } = useTheme();
+  const { colour, text, large } = useTheme();
   const measures = phoneMeasures(text, asMap);
   const geometry = geometryOf(rows, measures);
   const scroll = useRef<ScrollView>(null);
   const focus = focusOf(rows);
+  const [room, setRoom] = useState(Infinity);
   const top = focus < 0 ? 0 : (geometry.starts[focus] ?? 0);
   useEffect(() => scroll.current?.scrollTo({ y: Math.max(0, top - 70), animated: false }), [top]);
   return (
-    <ScrollView ref={scroll} testID="strip" style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
+    <ScrollView ref={scroll} testID="strip" onLayout={(e) => setRoom(e.nativeEvent.layout.width)} style={{ flex: 1 }} contentContainerStyle={{ paddingBottom: bottomSpace }}>
       <View style={{ height: 24 * text }}>
         {rows[0] ? letters(rows).map((r) => (
           <Words key={r} at="small" bold style={{ position: 'absolute', left: geometry.lane(rows[0] as StripRow, r) - 6, top: 4 }}>{r}</Words>
@@ -36,7 +37,7 @@ export function Strip({ rows, onRow, bottomSpace = 0, asMap = false }: Props) {
             style={({ pressed }) => ({ position: 'absolute', left: 0, right: 0, top: geometry.starts[i], height: geometry.lengths[i], paddingLeft: geometry.lane(row, 'E') + 32, paddingRight: 14, justifyContent: 'center', backgroundColor: pressed ? colour.hairline : 'transparent', opacity: pressed ? 0.6 : 1, zIndex: row.kind === 'section' ? 0 : 1 })}>
             {row.block ? <Words at="small" bold colour="soft">{row.block}</Words> : null}
             <View style={{ flexDirection: 'row', alignItems: 'center', gap: 8 }}>
-              <RowWords row={row} />
+              <RowWords row={row} tight={large || room < TIGHT_BELOW} />
             </View>
           </Pressable>
         ))}
@@ -55,8 +56,11 @@ function focusOf(rows: readonly StripRow[]): number {
 /** Where there is room for one note, that nobody gets there comes first. */
 const unreached = (row: StripRow): string => (row.note.includes('can’t reach') ? 'can’t reach' : '');
 
-function RowWords({ row }: { row: StripRow }) {
-  const { colour, large } = useTheme();
+/** Narrower than this, px, a name and its figures find no room side by side. */
+const TIGHT_BELOW = 340;
+
+function RowWords({ row, tight }: { row: StripRow; tight: boolean }) {
+  const { colour } = useTheme();
   const best = row.marks[0];
   if (row.kind === 'section')
     return best ? (
@@ -64,25 +68,25 @@ function RowWords({ row }: { row: StripRow }) {
         <Words bold colour="suspect" style={{ flex: 1 }} lines={1}>{best.words}</Words>
         {row.share !== null ? <Words at="lead" bold figure colour="suspect">{formatShare(row.share)}</Words> : null}
       </>
-    ) : row.note ? <Words at="small" colour="soft" lines={large ? 2 : 1}>{row.note}</Words> : null;
-  // Beside a lead's flag the name needs the room: the share goes under it; of large words the reading does too.
+    ) : row.note ? <Words at="small" colour="soft" lines={tight ? 2 : 1}>{row.note}</Words> : null;
+  // Beside a lead's flag the name needs the room: the share goes under it; where it is tight the reading does too.
   const share = row.share === null ? '' : formatShare(row.share);
-  const beneath = large ? [share, row.flag ? '' : row.reading] : [row.flag ? share : ''];
+  const beneath = tight ? [share, row.flag ? '' : row.reading] : [row.flag ? share : ''];
   const under = best ? [...beneath, best.words, unreached(row)] : [...beneath, row.note];
   const words = under.filter(Boolean).join(' · ');
   return (
     <>
       <View style={{ flex: 1, minWidth: 0 }}>
         <Words at="lead" bold={row.kind === 'board' || row.share !== null} lines={1}>{row.name}</Words>
-        {words ? <Words at="small" colour={best || ((row.flag || large) && share) ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{words}</Words> : null}
+        {words ? <Words at="small" colour={best || ((row.flag || tight) && share) ? 'suspect' : 'soft'} bold={Boolean(best)} lines={1} style={{ marginTop: -2 }}>{words}</Words> : null}
       </View>
       {row.flag ? (
         <View style={{ backgroundColor: colour.ink, paddingHorizontal: 10, paddingVertical: 5, borderRadius: 6 }}>
           <Words bold colour="paper">{`← ${row.flag}`}</Words>
         </View>
       ) : null}
-      {row.reading && !row.flag && !large ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
-      {share && !row.flag && !large ? <Words at="lead" bold figure colour="suspect">{share}</Words> : null}
+      {row.reading && !row.flag && !tight ? <Words bold figure align="right" lines={1}>{row.reading}</Words> : null}
+      {share && !row.flag && !tight ? <Words at="lead" bold figure colour="suspect">{share}</Words> : null}
     </>
   );
 }
