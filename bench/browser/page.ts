@@ -85,7 +85,7 @@ async function longList(browser: Browser, url: string, count: number, slowdown: 
     times.push(await stoodAt(page));
     await page.waitForLoadState('load');
   }
-  await page.waitForTimeout(1500);
+  await page.waitForTimeout(1500 * slowdown);
   const frames = await page.evaluate(scrollThrough);
   await context.close();
   print(`${JOBS} jobs, list after reload, ${slowdown}x`, slowdown === 1 ? 400 : 1200, 'ms', times);
