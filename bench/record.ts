@@ -1,10 +1,10 @@
 import { appendFileSync, existsSync, mkdirSync, readFileSync } from 'node:fs';
-import type { Visited } from './visits';
+import type { VisitDone } from './job';
 
 const FOLDER = 'bench/record';
 
 /** A visit as it is kept: without what was done step by step, but with how long it took here. */
-export type Recorded = Omit<Visited, 'log'> & { readonly seconds: number };
+export type Recorded = Omit<VisitDone, 'log'>;
 
 /**
  * Whole visits made with one engine, a line each, kept in the repository: all of them take longer than anyone sits by. Each visit follows from its seed and the
@@ -33,7 +33,7 @@ export class VisitRecord {
     return seeds.flatMap((s) => this.known.get(s) ?? []);
   }
 
-  keep(visit: Visited & { readonly seconds: number }): void {
+  keep(visit: VisitDone): void {
     mkdirSync(FOLDER, { recursive: true });
     appendFileSync(this.file, `${JSON.stringify(visit, (key, value: unknown) => (key === 'log' ? undefined : value))}\n`);
     this.known.set(visit.seed, visit);
