@@ -85,6 +85,8 @@ async function longList(browser: Browser, url: string, count: number, slowdown: 
     times.push(await stoodAt(page));
     await page.waitForLoadState('load');
   }
+  // The rows below the first screen come after what stands on it.
+  await page.waitForFunction(listToScroll, null, { timeout: 60_000 });
   await page.waitForTimeout(1500 * slowdown);
   const frames = await page.evaluate(scrollThrough);
   await context.close();
@@ -123,11 +125,18 @@ async function copyJobs(count: number): Promise<void> {
   }
 }
 
-/** From the first job to the last, a screen's height in a quarter of a second: ms of each frame. */
-async function scrollThrough(): Promise<number[]> {
+/** The list that scrolls, kept for `scrollThrough`; false until its rows stand. */
+function listToScroll(): boolean {
   const list = [...document.querySelectorAll<HTMLElement>('div')].find(
     (d) => d.scrollHeight > 2 * d.clientHeight && getComputedStyle(d).overflowY !== 'visible' && d.clientHeight > 300,
   );
+  (window as unknown as { list?: HTMLElement }).list = list;
+  return list !== undefined;
+}
+
+/** From the first job to the last, a screen's height in a quarter of a second: ms of each frame. */
+async function scrollThrough(): Promise<number[]> {
+  const { list } = window as unknown as { list?: HTMLElement };
   if (!list) throw new Error('nothing to scroll');
   const frames: number[] = [];
   await new Promise<void>((done) => {

@@ -1,14 +1,17 @@
-import { isSoundInsulation, ohmOfT } from '../belief';
+import { isSoundInsulation, leastSoundOhm, ohmOfT } from '../belief';
 import { forecast, frontOf, PARTS, placesOf } from '../planning';
 import { respond, type Answers, type Probe } from '../probes';
 import { meter, toY, type TestFunction } from '../tester';
 import type { JobView } from '../job';
 import type { Now } from './now';
 
-/** What a probe would read if all is sound, and if the likeliest suspect is true: ohms. */
+/** What a probe would show, ohms: a figure, or where it meets sound insulation the least that this usually shows, for more cannot be foreseen. */
+export interface Foreseen { readonly ohm: number; readonly atLeast: boolean }
+
+/** What a probe would show if all is sound, and if the likeliest suspect is true. */
 export interface Expected {
-  readonly sound: number;
-  readonly suspect: number | null;
+  readonly sound: Foreseen;
+  readonly suspect: Foreseen | null;
   readonly suspectId: string | null;
   /** What all that may be wrong would show, in y, each with its s.d. and chance. */
   readonly spread: readonly { readonly y: number; readonly sd: number; readonly chance: number }[];
@@ -19,14 +22,17 @@ export function expectedAt(now: Now, view: JobView, probe: Probe): Expected | nu
   const { engine, belief } = now;
   const answers = engine.formulas.of(view.state, probe);
   if (!answers) return null;
-  const ohm = (i: number, x: number, d: number, s: number): number => respond(answers.to(i), x, d, Math.exp(s));
+  const shows = (i: number, x: number, d: number, s: number): Foreseen => {
+    const ohm = respond(answers.to(i), x, d, Math.exp(s));
+    return probe.fn === 'insulation' && isSoundInsulation(ohm) ? { ohm: leastSoundOhm(ohm), atLeast: true } : { ohm, atLeast: false };
+  };
   const best = belief.weight.indexOf(Math.max(...belief.weight));
   const i = belief.cells.suspect[best] as number;
   const suspect = engine.suspects[i];
   const t = belief.cells.tCentre[best] as number;
   const x = Number.isNaN(t) ? (belief.cells.fixedOhm[best] as number) : ohmOfT(belief.t[best] as number);
   const named = suspect && suspect.kind !== 'sound' && suspect.kind !== 'unknown' && now.observations.length > 0;
-  return { sound: ohm(0, 0, 0, 0), suspect: named ? ohm(i, x, belief.d[best] as number, belief.s[best] as number) : null, suspectId: named ? suspect.id : null, spread: spreadOf(now, answers) };
+  return { sound: shows(0, 0, 0, 0), suspect: named ? shows(i, x, belief.d[best] as number, belief.s[best] as number) : null, suspectId: named ? suspect.id : null, spread: spreadOf(now, answers) };
 }
 
 const MOST_IN_SPREAD = 80;

@@ -12,4 +12,4 @@ export { understand } from './understand';
 export type { FactView } from './facts';
 export type { Surely } from './surely';
 export type { Now } from './now';
-export { expectedAt, likelierFigure, type Expected } from './expected';
+export { expectedAt, likelierFigure, type Expected, type Foreseen } from './expected';

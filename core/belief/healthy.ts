@@ -22,6 +22,9 @@ export const isSoundInsulation = (predictedOhm: number): boolean => predictedOhm
 /** Chance that sound insulation, or no path, is shown as beyond the range: the same for both, so that it says nothing about breaks. */
 export const BEYOND_RANGE = BEYOND;
 
+/** The least that sound insulation usually shows where the plan predicts so much, ohms. */
+export const leastSoundOhm = (predictedOhm: number): number => Math.min(SOUND_FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
+
 /** What the same insulation showed in another reading, and how finely the two compare: both in y. */
 export interface Before { readonly y: number; readonly again: number; readonly sd: number; readonly surely: number }
 
@@ -34,7 +37,7 @@ export const seenBefore = (g: Pick<Group, 'again' | 'againSd' | 'y'>, surely = 1
  */
 export function healthyDensity(predictedOhm: number, ohm: number, before: Before | null = null): number {
   const { topOhm, scaleOhm } = meter.insulation;
-  const least = Math.min(SOUND_FROM_OHM, Math.max(LEAST_OHM, predictedOhm * OF_PREDICTED));
+  const least = leastSoundOhm(predictedOhm);
   const even = (1 - BEYOND) / Math.log(topOhm / least);
   const below = ohm < least ? Math.exp(-0.5 * (Math.log(least / Math.max(ohm, 1)) / TAIL) ** 2) : 1;
   const any = (even * below * rootOfSquares(ohm, scaleOhm)) / Math.max(ohm, 1);

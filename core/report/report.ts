@@ -72,7 +72,7 @@ export function describeReport(view: JobView, now: number, profile: Profile = pr
     customer: customerPage(view, view.mends.map((m) => plain(m.event.suspect)), proof === 'proved', leaks),
     asked: askedLines(view),
     found,
-    nothing: view.leftIt === null ? 'Nothing yet.' : `${nothingFoundTitle(view.asked.complaint, leaks)}.`,
+    nothing: view.leftIt === null ? 'Nothing yet.' : `${nothingFoundTitle(view.asked.complaint, { leaks, mended: view.mends.length > 0 })}.`,
     readings: view.readings.map((r, i) => readingLine(map, r, i)),
     live: view.liveReadings.map((r) => ({
       time: clock(r.event.at), what: map ? liveTestWords(map, r.event.test) : r.event.test.kind, value: map ? liveResultWords(map, r.event.test) : '',

@@ -3,7 +3,7 @@ export { factWords, othersWords } from './shares';
 export { issueText, knownIssueCodes } from './issues';
 export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, leadWords, switchedWords, legOf, partName, pointName, sectionName, spotName } from './places';
 export { plainFault } from './plain';
-export { displayedWords, earlyWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
+export { displayedWords, earlyWords, expectedWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
 export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, whichText } from './asking';
 export { firstDoWords, retestExpected, retestTitle } from './retests';
 export { actionWords, andList, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, unplugWords, verdictTitle, whyText } from './suspects';
@@ -13,5 +13,6 @@ export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';
 export { helpWords } from './help';
+export { draftedWords } from './drafted';
 export { devicesFound, devicesFoundWords, leakageMayTrip, type DeviceFound } from './besides';
 export { asideGuide, enoughGuide, lookTitle, lookWords, neutralBars, neutralName, leftItLine, nothingFoundPlain, nothingFoundTitle, soundGuide, verdictGuide } from './look';

@@ -1,5 +1,5 @@
 import { draft } from '../installation/fixtures/drafted';
-import { asideGuide, enoughGuide, soundGuide, verdictGuide } from '.';
+import { asideGuide, enoughGuide, soundGuide, verdictGuide, nothingFoundTitle } from '.';
 
 const map = draft('4 ways, RCD on 1 to 2, RCD on 3 to 4');
 const sure = (kind: 'otherBar' | 'contact') => ({ kind, conductors: ['N'], open: [] });
@@ -29,9 +29,19 @@ test('"nothing wrong" says that a reading of the line stops at a switch that is 
 });
 
 test('leaving it says the chance that is left, what surer takes, and of what comes and goes what to do', () => {
-  const words = (complaint: 'rcd trips' | 'inspection', minutes: number | null): string => enoughGuide(draft('6 ways, RCD on 1 to 6'), complaint, { share: 0.88, minutes });
+  const words = (complaint: 'rcd trips' | 'inspection', minutes: number | null): string => enoughGuide(draft('6 ways, RCD on 1 to 6'), complaint, { share: 0.88, minutes, mended: false });
   expect(words('rcd trips', 22)).toMatch(/chance of 12 % is left that a fault here causes it.*22 min more.*behind a switch.*note when it does/);
   expect(words('inspection', null)).toMatch(/something here is wrong\. No reading in reach tells more.*not read is not proved/);
+});
+
+test('after something was found and put right, it is not said that nothing was found', () => {
+  const found = { leaks: false, mended: true };
+  for (const complaint of ['rcd trips', 'dead', 'inspection', null] as const) {
+    expect(nothingFoundTitle(complaint, found)).toBe('Nothing more found');
+    expect(enoughGuide(draft('radial, 4'), complaint, { share: 0.9, minutes: null, mended: true })).toMatch(/another fault here causes it|something else here is wrong/);
+  }
+  expect(nothingFoundTitle('rcd trips', { leaks: true, mended: true })).toBe('No other fault found: leakage may explain it');
+  expect(nothingFoundTitle('rcd trips', { leaks: false, mended: false })).toBe('Nothing found that explains it');
 });
 
 test('a device that is named is replaced, leakage behind it is spread, a lost supply is the operator’s: none of them is opened to look', () => {
@@ -56,7 +66,7 @@ test('a lamp is left out, an appliance unplugged and marked', () => {
 
 test('what hangs behind switches is read again between the conductors that the complaint is about', () => {
   const map = draft('6 ways, RCD on 1 to 6');
-  const guide = (complaint: 'rcd trips' | 'mcb trips'): string => enoughGuide(map, complaint, { share: 0.9, minutes: null });
+  const guide = (complaint: 'rcd trips' | 'mcb trips'): string => enoughGuide(map, complaint, { share: 0.9, minutes: null, mended: false });
   expect(guide('mcb trips')).toMatch(/read L–N and L–E again/);
   expect(guide('rcd trips')).toMatch(/read L–E again/);
 });

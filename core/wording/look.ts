@@ -66,8 +66,12 @@ function toDo(map: Installation, place: string, opened: readonly string[]): stri
 
 const isFelt = (complaint: Complaint | null): boolean => complaint !== null && complaint !== 'inspection';
 
-/** `leaks`: more leaks in use behind a device than it should carry, and that may be what trips it. */
-export const nothingFoundTitle = (complaint: Complaint | null, leaks = false): string => (leaks ? 'No fault found: leakage may explain it' : isFelt(complaint) ? 'Nothing found that explains it' : 'Nothing wrong found here');
+/** `leaks`: more leaks in use behind a device than it should carry, and that may be what trips it; `mended`: something was found before and put right. */
+export function nothingFoundTitle(complaint: Complaint | null, { leaks, mended }: { readonly leaks: boolean; readonly mended: boolean }): string {
+  if (leaks) return `No ${mended ? 'other ' : ''}fault found: leakage may explain it`;
+  if (mended) return 'Nothing more found';
+  return isFelt(complaint) ? 'Nothing found that explains it' : 'Nothing wrong found here';
+}
 
 /** What a customer is told where nothing was found: that is likely, not proved. */
 export const nothingFoundPlain = (complaint: Complaint | null, leaks = false): string => leaks
@@ -82,9 +86,9 @@ export const leftItLine = (complaint: Complaint | null, { fine, mended, readings
 
 const chanceLeft = (complaint: Complaint | null, fine: number, mended = false): string => `a chance of ${formatShare(1 - fine)} is left that ${isFelt(complaint) ? `${mended ? 'another' : 'a'} fault here causes it` : `something ${mended ? 'else ' : ''}here is wrong`}.`;
 
-/** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on. */
-export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes }: Pick<Verdict, 'share' | 'minutes'>, on: readonly string[] = []): string {
-  const left = firstCapital(chanceLeft(complaint, share));
+/** What is left where leaving it is offered, and what surer would take. `on`: ways that nobody has drawn with all their switches on; `mended`: something was found before and put right. */
+export function enoughGuide(map: Installation, complaint: Complaint | null, { share, minutes, mended }: Pick<Verdict, 'share' | 'minutes'> & { readonly mended: boolean }, on: readonly string[] = []): string {
+  const left = firstCapital(chanceLeft(complaint, share, mended));
   const more = typeof minutes === 'number' ? `To be surer takes some ${formatMinutes(minutes)} more.` : 'No reading in reach tells more.';
   return `${left} ${more}${hidden(map, on) ? ` ${behindSwitches(complaint)}.` : ''} ${isFelt(complaint) ? 'It may come back: note when it does and what ran then, and read it while it is there.' : 'What was not read is not proved.'}`;
 }

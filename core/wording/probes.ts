@@ -1,6 +1,6 @@
 import { parsePlace, sectionOfEnd, type Installation } from '../installation';
 import type { Probe } from '../probes';
-import type { Displayed } from '../tester';
+import { displayOf, type Displayed } from '../tester';
 import { formatIn, formatOhm, type OhmUnit } from '../units';
 import { laneLetter, pointName, spotName } from './places';
 
@@ -65,6 +65,10 @@ export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): s
   if ('above' in d) return fn === 'continuity' ? 'no path' : `> ${Math.round(d.above / 1e6)} MΩ`;
   return unit ? formatIn(d.ohm, unit) : formatOhm(d.ohm);
 }
+
+/** What a reading is expected to show: "0.42 Ω", "above 3.00 MΩ". */
+export const expectedWords = (fn: Probe['fn'], { ohm, atLeast }: { readonly ohm: number; readonly atLeast: boolean }): string =>
+  `${atLeast ? 'above ' : ''}${displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined)}`;
 
 /** A reading as it was entered: with the digits that were typed. */
 export const readingWords = (e: { readonly probe: Pick<Probe, 'fn'>; readonly displayed: Displayed; readonly unit: OhmUnit; readonly typed?: string | undefined }): string =>

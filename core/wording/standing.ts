@@ -29,7 +29,7 @@ export function standingOf(view: JobView): Standing {
     const open = retestResults(view).filter((r) => r.verdict === 'open' || r.verdict === 'not met').length;
     return proofOf(view) === 'proved' ? at(`${found}: mended and proved. Next: close the job`, 'over') : at(`${found}: mended. Next: ${counted(open, 'test', 'tests')} to prove it`, 'right');
   }
-  if (view.leftIt !== null) return at(`${nothingFoundTitle(asked.complaint, leakageMayTrip(view, devicesFound(view)))}, and left. Next: power on, and close the job`, 'right');
+  if (view.leftIt !== null) return at(`${nothingFoundTitle(asked.complaint, { leaks: leakageMayTrip(view, devicesFound(view)), mended: view.mends.length > 0 })}, and left. Next: power on, and close the job`, 'right');
   if (read) return at(`${counted(read, 'reading', 'readings')}. Next: ${view.secured ? 'read on' : 'make dead again, then read on'}`, view.secured ? 'trace' : 'dead');
   if (live) return at(`${counted(live, 'test', 'tests')} with the supply on. Next: go on there, or make dead`, 'live');
   if (view.secured) return at('Made dead. Next: the first reading', 'trace');

@@ -4,8 +4,8 @@ import { Button, Caution, Choice, Field, Label, Sheet, Words } from '@/component
 import { useJob } from '@/features/job/JobProvider';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
-import { boardPart, findPoint, type Installation } from '@core/installation';
-import { coreWords } from '@core/wording';
+import { boardPart, findPoint, terminalKey, type Installation } from '@core/installation';
+import { coreWords, spotName } from '@core/wording';
 import type { VoltCheck } from '@core/job';
 import { clashes } from '@core/profiles';
 import { provingPairs } from '@core/safety';
@@ -48,7 +48,11 @@ export function ProvePoint({ map, point, mayJoin, toEarth, onDone, others, onPic
   const label = (t: string): string => {
     const terminal = terminals.find((x) => x.id === t);
     const part = terminal && boardPart(terminal);
-    if (terminal?.name !== undefined) return `${part === 'way line' ? `${terminal.role} of ` : part === 'way neutral' ? 'N of ' : ''}${terminal.name}`;
+    if (terminal?.name !== undefined) {
+      // By number where one stands, and by the label that it goes by everywhere else.
+      const way = part?.startsWith('way') ? spotName(map, terminalKey(point, t)) : terminal.name;
+      return `${part === 'way line' ? `${terminal.role} of ` : part === 'way neutral' ? 'N of ' : ''}${terminal.name}${way === terminal.name ? '' : `, ${way}`}`;
+    }
     return t === 'W' ? 'L of the way' : t === 'L' && isBoard ? 'L bar' : coreWords(t);
   };
   const pairs = [

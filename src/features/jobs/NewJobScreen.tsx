@@ -5,7 +5,7 @@ import { Button, Choice, Field, Label, Problem, usePageTitle, Words } from '@/co
 import { TARGET, useTheme } from '@/theme';
 import { askToKeep } from '@/storage/room';
 import { draftCircuit, type CircuitShape } from '@core/installation';
-import { issueText } from '@core/wording';
+import { draftedWords, issueText } from '@core/wording';
 import { newJobFile } from './actions';
 import { Refused } from './refused';
 import { useJobActions } from './useJobs';
@@ -41,7 +41,6 @@ export function NewJobScreen() {
     create.mutate(newJobFile(name.trim(), asked, drafted.value, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });
   };
   const startBare = (): void => create.mutate(newJobFile(name.trim(), '', null, Number(agreed)), { onSuccess: (file) => router.replace(`/job/${file.id}/ask`) });
-  const points = drafted?.ok ? drafted.value.points.length - 1 : 0;
   return (
     <View role="main" style={{ flex: 1, backgroundColor: colour.paper }}>
       <ScrollView contentContainerStyle={{ padding: 18, gap: 14, maxWidth: 640, width: '100%', alignSelf: 'center', paddingBottom: 120 }}>
@@ -67,7 +66,7 @@ export function NewJobScreen() {
         {shape === 'board' && !phrase ? <Choice label="Residual current devices" value={rcd} onChange={setRcd} options={[{ value: 'none', label: 'No RCD' }, { value: 'one', label: 'One RCD over all' }, { value: 'each', label: 'An RCBO each' }]} /> : null}
         <Field label="Or say it: “tree, 4, branch 2 at 3”, “10 ways, RCD on 1 to 6, RCBOs on 7 to 10”" value={phrase} onChange={setPhrase} onSubmit={start} testID="phrase" />
         {drafted && !drafted.ok ? drafted.issues.map((i) => <Problem key={i.code} text={issueText(i)} />) : null}
-        {drafted?.ok ? <Words testID="drafted">{drafted.value.shape === 'board' ? `${points} ways. Labels and devices can come later; a circuit can stay undrawn.` : `${points} ${points === 1 ? 'point' : 'points'}, ${drafted.value.sections.length} cables. Names, order and lengths can come later.`}</Words> : null}
+        {drafted?.ok ? <Words testID="drafted">{draftedWords(drafted.value)}</Words> : null}
         <Button label="Begin without a map" kind="quiet" onPress={startBare} testID="start-bare" />
         <Label>If you know it already</Label>
         <Field label="Name of the job" value={name} onChange={setName} testID="name" />

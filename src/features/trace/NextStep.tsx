@@ -84,6 +84,7 @@ function StepBody({ above, step, live, held, choice, lifted, onStart, onLater, o
   const devices = devicesFound(view, profile);
   // What leaks in use is said by its figures.
   const leaks = leakageMayTrip(view, devices);
+  const mended = view.mends.length > 0;
   const besides = devicesFoundWords(view, devices, profile).map((line) => <Caution key={line} testID="device-found">{line}</Caution>);
   const leaveIt = (): void => {
     if (verdict) record({ type: 'leftIt', fine: verdict.share });
@@ -106,7 +107,7 @@ function StepBody({ above, step, live, held, choice, lifted, onStart, onLater, o
     );
   }
   if (verdict && (verdict.says === 'place' || verdict.says === 'sound' || verdict.says === 'unknown' || verdict.says === 'two')) {
-    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint, leaks) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
+    const title = verdict.says === 'two' ? 'Two faults, not one' : verdict.says === 'sound' ? nothingFoundTitle(view.asked.complaint, { leaks, mended }) : verdict.says === 'unknown' ? 'Nothing on this map explains it' : advice.suspects.length ? verdictTitle(map, advice.suspects, verdict.surely) : beliefPlaceName(map, verdict.place);
     const plug = verdict.says === 'place' ? plugByRecord(view, verdict.place) : null;
     const open = verdict.says === 'place' && verdict.surely && (verdict.surely.kind === null || verdict.surely.conductors === null) ? verdict.surely.open : [];
     return (
@@ -136,10 +137,10 @@ function StepBody({ above, step, live, held, choice, lifted, onStart, onLater, o
       <Card main={<Button label="Leave it here" kind="main" onPress={leaveIt} testID="to-right" />}>
         {above}
         <Head label="So far" figure={formatShare(verdict.share)} belief />
-        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, leaks)}</Words>
+        <Words at="title" bold testID="verdict">{nothingFoundTitle(view.asked.complaint, { leaks, mended })}</Words>
         {lookFirst}
         {lifted || !mostSuspected || (leaks && mostSuspected.kind === 'standingLeak') ? null : <Words testID="likeliest">{`Still most suspected: ${suspectTitle(map, mostSuspected)}, ${formatShare(mostSuspected.share)}.`}</Words>}
-        {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, verdict, view.state.on)}</Words>}
+        {lifted ? null : <Words testID="enough-guide">{enoughGuide(map, view.asked.complaint, { ...verdict, mended }, view.state.on)}</Words>}
         {lifted ? null : besides}
         {lifted ? null : <WhatHelps help={more} />}
         <View style={row}>{lists}{verdict.minutes === null ? null : <Button label="Read on" small onPress={() => record({ type: 'notNow', step: ENOUGH })} testID="read-on" />}</View>

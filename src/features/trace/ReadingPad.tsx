@@ -10,9 +10,9 @@ import { endsAtPoint, findPoint, findSection, parsePlace, pointOfPlace, roleOfPl
 import { Condition } from '@core/job';
 import type { Probe } from '@core/probes';
 import { unmetNeeds } from '@core/safety';
-import { displayOf, isAbove, meter } from '@core/tester';
+import { isAbove, meter } from '@core/tester';
 import { formatAmp, formatIn, formatMetres, formatOhm, ohmUnits, parseOhm, type OhmUnit } from '@core/units';
-import { displayedWords, issueText, pointName, probeWords } from '@core/wording';
+import { expectedWords, issueText, pointName, probeWords } from '@core/wording';
 import { copperOhmPerM } from '@core/network';
 import { stateWords } from './StateSheet';
 
@@ -152,7 +152,7 @@ export function ReadingPad({ probe: proposed, onDone, onState, retest }: Props) 
   );
   const says = (
     <View style={{ flexDirection: 'row', justifyContent: 'space-between', gap: 8, minHeight: 22 }}>
-      <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? `exp. ${expectedWords(probe.fn, expected.sound)} if sound${expected.suspect !== null ? `, ${expectedWords(probe.fn, expected.suspect)} by the leading suspect` : ''}` : ''}</Words>
+      <Words at="small" colour="soft" style={{ flexShrink: 1 }}>{expected ? foreseen(probe.fn, expected) : ''}</Words>
       <Words at="small" bold align="right" testID="echo">{value !== null && !off ? echo(value, probe, map, csaAt(view.map, probe)) : ''}</Words>
     </View>
   );
@@ -210,8 +210,12 @@ function echo(ohm: number, probe: Probe, map: Installation, csa: number | null):
   return `${wide ? `${size}: ${formatAmp(volt / most)} to ${formatAmp(volt / least)}` : `${said} = ${formatAmp(volt / ohm)}`} at ${volt} V${orLess}`;
 }
 
-/** An expected figure as this function of the meter would show it. */
-const expectedWords = (fn: Probe['fn'], ohm: number): string => displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined);
+/** What sound wiring shows, and the leading suspect where it would show something else. */
+function foreseen(fn: Probe['fn'], { sound, suspect }: Expected): string {
+  const [ifSound, byLeading] = [expectedWords(fn, sound), suspect === null ? null : expectedWords(fn, suspect)];
+  if (byLeading === ifSound) return `exp. ${ifSound}, if sound and by the leading suspect`;
+  return `exp. ${ifSound} if sound${byLeading === null ? '' : `, ${byLeading} by the leading suspect`}`;
+}
 
 /** Size of the conductor when both leads are on one lane, of the cables where they are; null where these differ or are not known. */
 function csaAt(map: Installation | null, probe: Probe): number | null {
