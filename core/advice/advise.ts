@@ -107,16 +107,19 @@ export class Advisor {
     const done = told.says === 'place' || told.says === 'draw' || told.says === 'sound' || told.says === 'two';
     const steps = withPlan && confirm ? [this.confirming(now, confirm, earthDoubt)] : withPlan && !done ? this.steps(now, told, earthDoubt) : withPlan && told.says === 'place' ? this.toTellWhat(now, told, earthDoubt) : [];
     // Locked off, the work goes on dead as long as dead readings tell something; of the supply, of devices and of what leaks in use they tell nothing.
-    const [best] = steps;
-    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE || measureFirst(now)) ? liveSteps(now, this.costs, this.startWith, steps[0]?.bits ?? 0) : [];
-    const next = withPlan && told.says === 'none' && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, steps, live) : null;
+    // What the trade does first by rule tells nothing of the place: what else there is to do is weighed against the steps that do.
+    const weighed = steps.filter((s) => s.bits > 0);
+    const [best] = weighed;
+    const byRule = steps[0] !== undefined && steps[0] !== best;
+    const live = withPlan && !done && !confirm && told.says !== 'repeat' && (!view.secured || exhausted(best) || onlyLive(now) > MOSTLY_LIVE || measureFirst(now)) ? liveSteps(now, this.costs, this.startWith, best?.bits ?? 0) : [];
+    const next = withPlan && told.says === 'none' && !byRule && (now.observations.length > 0 || !best) ? drawNext(now, this.costs, weighed, live) : null;
     // Where no test tells more, what those that were made have named is named.
     const nothingLeft = withPlan && told.says === 'none' && !steps.length && !live.length;
     const last = nothingLeft ? verdictOf(now, true) : null;
     const asFar = last?.says === 'place' ? last : null;
-    const ask = withPlan && !done && !confirm && told.says !== 'repeat' ? askFirst(now, steps, live) : null;
-    const look = withPlan && !done && !confirm && told.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, steps, live) : null;
-    const enough = withPlan && !ask ? enoughOf(now, told, this.costs, steps, live, next) : null;
+    const ask = withPlan && !done && !confirm && told.says !== 'repeat' ? askFirst(now, weighed, live) : null;
+    const look = withPlan && !done && !confirm && told.says !== 'repeat' && (now.observations.length > 0 || !best) ? lookFirst(now, this.costs, weighed, live) : null;
+    const enough = withPlan && !ask ? enoughOf(now, told, this.costs, weighed, live, next) : null;
     const verdict = (nothingLeft ? twoAsFar(now, told) : null) ?? enough ?? next ?? asFar ?? told;
     const named = done || verdict.says === 'place' || verdict.says === 'draw' || verdict.says === 'two';
     return {
