@@ -140,7 +140,7 @@ export class Advisor {
       liveSteps: live,
       ask: named ? null : ask,
       look: named ? null : look,
-      liveFirst: liveFirst(now, steps, live, this.startWith),
+      liveFirst: liveFirst(now, best ? weighed : steps, live, this.startWith),
       help: withPlan && !named && !confirm && !next && !steps.length && !live.length ? helpOf(now) : [],
       lastChange: withChange ? lastChange(now) : null,
       surprising: withChange ? surprises(now) : [],
