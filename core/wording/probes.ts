@@ -66,9 +66,12 @@ export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): s
   return unit ? formatIn(d.ohm, unit) : formatOhm(d.ohm);
 }
 
-/** What a reading is expected to show: "0.42 Ω", "above 3.00 MΩ". */
-export const expectedWords = (fn: Probe['fn'], { ohm, atLeast }: { readonly ohm: number; readonly atLeast: boolean }): string =>
-  `${atLeast ? 'above ' : ''}${displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined)}`;
+/** What a reading is expected to show: "0.42 Ω", "above 2 MΩ". What it shows at least is known to one figure, and said no finer. */
+export function expectedWords(fn: Probe['fn'], { ohm, atLeast }: { readonly ohm: number; readonly atLeast: boolean }): string {
+  if (!atLeast) return displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined);
+  const decade = 10 ** Math.floor(Math.log10(ohm / 1e6));
+  return `above ${Number((Math.floor(ohm / 1e6 / decade + 1e-9) * decade).toPrecision(1))} MΩ`;
+}
 
 /** A reading as it was entered: with the digits that were typed. */
 export const readingWords = (e: { readonly probe: Pick<Probe, 'fn'>; readonly displayed: Displayed; readonly unit: OhmUnit; readonly typed?: string | undefined }): string =>

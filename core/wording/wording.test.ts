@@ -6,7 +6,7 @@ import { draft } from '../installation/fixtures/drafted';
 import { seededRandom } from '../numeric';
 import { potteryScenarios } from '../simulation';
 import { displayOf, meter } from '../tester';
-import { actionWords, endsWords, explainsText, issueText, knownIssueCodes, leadWords, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
+import { actionWords, endsWords, expectedWords, explainsText, issueText, knownIssueCodes, leadWords, outcomeRange, probeWords, sectionName, spotName, suspectMark, suspectSize, suspectTitle, verdictTitle } from '.';
 
 const sources = (folder: string): string[] => readdirSync(folder).flatMap((f) => {
   const path = join(folder, f);
@@ -187,4 +187,12 @@ test('both leads at one outlet, on its face and on the terminal behind it, are t
     expect([said.from, said.to].filter((x) => x.includes('front of Outlet 4'))).toHaveLength(1);
     expect(said.line).toBe('E, front of Outlet 4 to the terminal behind it');
   }
+});
+
+test('an expected figure is said as the meter shows it; what sound insulation shows at least is said to one figure, never above it', () => {
+  expect(expectedWords('continuity', { ohm: 0.4213, atLeast: false })).toBe('0.42 Ω');
+  expect(expectedWords('insulation', { ohm: 3e6, atLeast: true })).toBe('above 3 MΩ');
+  expect(expectedWords('insulation', { ohm: 2.99e6, atLeast: true })).toBe('above 2 MΩ');
+  expect(expectedWords('insulation', { ohm: 2.38e5, atLeast: true })).toBe('above 0.2 MΩ');
+  expect(expectedWords('insulation', { ohm: 3e5, atLeast: true })).toBe('above 0.3 MΩ');
 });
