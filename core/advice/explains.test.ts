@@ -97,3 +97,39 @@ test('what only may explain it says what that hangs on: never on a size that rea
   expect(said(null, [0.4, 0.41, 0.42])).not.toMatch(/size/);
   expect(said(null, [1, 1000, 1e5])).toMatch(/its size, which no reading has told yet/);
 });
+
+const told = (phrase: string, ...answers: JobEvent[]): { readonly job: ReturnType<typeof deriveJob>; readonly map: Installation } => {
+  const own = draft(phrase);
+  return { map: own, job: deriveJob([{ type: 'created', name: 'x', agreedMin: 60 }, { type: 'drafted', phrase, map: own }, { type: 'asked', complaint: 'rcd trips', shock: false, notes: '' }, ...answers].map((e, i) => ({ ...e, id: `e${i}`, at: 0 }) as JobEvent), 0) };
+};
+const lineToEarth = (map: Installation, circuit: string) => {
+  const s = suspectsOf(map).find((x) => x.kind === 'contact' && x.conductors.join() === 'L,E' && x.place === circuit);
+  if (!s) throw new Error(circuit);
+  return s;
+};
+
+test('a line on earth that no RCD is over does not trip one, however hard it stands there: that is why, not its size', () => {
+  const { job, map: own } = told('6 ways, RCD on 1 to 5');
+  for (const thirds of [[1, 2, 4], [10, 1e4, 1e6]]) {
+    const bare = explains(job, lineToEarth(own, 's6'), thirds, 0.5);
+    expect(bare.says).toBe('no');
+    expect(explainsText(own, bare)).toMatch(/no RCD .* over it/);
+  }
+  const behind = explains(job, lineToEarth(own, 's2'), [4e5, 5e5, 6e5], 0.5);
+  expect(behind.says).toBe('no');
+  expect(explainsText(own, behind)).toMatch(/only .*mA to earth/);
+});
+
+test('what trips in the wet is not acquitted by what it reads dry', () => {
+  const wet = { type: 'answered', question: 'tripsWhen', answer: 'wet' } as unknown as JobEvent;
+  const sizes = [2.2e4, 2.5e4, 2.8e4];
+  const dry = told('6 ways, RCD on 1 to 5');
+  expect(explains(dry.job, lineToEarth(dry.map, 's2'), sizes, 0.5).says).toBe('no');
+  const { job, map: own } = told('6 ways, RCD on 1 to 5', wet);
+  const e = explains(job, lineToEarth(own, 's2'), sizes, 0.5);
+  expect(e.says).toBe('perhaps');
+  expect(explainsText(own, e)).toMatch(/^May explain it when wet: as it reads now, only .*mA goes to earth\.$/);
+  // Where no RCD is over it, and where it is far from any, water makes no difference.
+  expect(explains(job, lineToEarth(own, 's6'), sizes, 0.5).says).toBe('no');
+  expect(explains(job, lineToEarth(own, 's2'), [4e6, 5e6, 6e6], 0.5).says).toBe('no');
+});

@@ -33,7 +33,19 @@ export function explains(view: JobView, suspect: Suspect, thirds: readonly numbe
   const { map, asked } = view;
   if (!map || !asked.complaint || asked.complaint === 'inspection') return { says: 'not asked' };
   if (!isFault(suspect)) return { says: 'not asked' };
-  const { complaint } = asked;
+  const now = atSizes(map, asked.complaint, suspect, thirds, fraction);
+  if (now.says !== 'no' || asked.answers.tripsWhen !== 'wet' || !waterLowers(suspect)) return now;
+  const wet = atSizes(map, asked.complaint, suspect, thirds.map((ohm) => ohm / DAMP), fraction);
+  return wet.says === 'no' ? now : { ...now, says: 'perhaps', share: MAY_BE, code: 'explains.wet' };
+}
+
+/** Damp lowers insulation that is beaten through by so much at least, against what the same reads when dry. */
+const DAMP = 10;
+/** Insulation that water gets at. */
+const waterLowers = (suspect: Suspect): boolean => suspect.kind === 'contact' && suspect.conductors.includes('E');
+
+/** What a suspect does over the sizes that it may have. */
+function atSizes(map: Installation, complaint: NonNullable<JobView['asked']['complaint']>, suspect: Suspect, thirds: readonly number[], fraction: number): Exclude<Explanation, { says: 'not asked' }> {
   const effects = thirds.map((ohm) => known(map, `${complaint} ${suspect.id} ${ohm.toPrecision(2)} ${fraction.toFixed(1)}`, () => effect(map, complaint, suspect, ohm, fraction)));
   const mean = (of: (e: Effect) => number): number => effects.reduce((sum, e) => sum + of(e), 0) / effects.length;
   const [idle, share] = [mean((e) => e.idle), mean((e) => Math.max(e.idle, e.busy))];
@@ -95,8 +107,14 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   if (quiet.chance > MAY_TRIP) return { idle: quiet.chance, busy: quiet.chance, code: 'explains.rcdLine', points: [], figure: told(quiet) };
   const [usual, full] = [over(untouched, usualService), over(untouched, busy)];
   const loaded = full.chance > usual.chance ? full : usual;
-  const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', neutral ? 'explains.rcdNeutralNo' : 'explains.rcdNo'];
+  const [yes, no] = WHILE_IT_RUNS[suspect.kind] ?? ['explains.rcdNeutral', neutral ? 'explains.rcdNeutralNo' : unseen(map, suspect) ? 'explains.rcdElsewhere' : 'explains.rcdNo'];
   return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? yes : no, points: [], figure: told(loaded) };
+}
+
+/** Where a line that stood hard on earth would open none of the devices that watch for it, none is over the place, whatever its size. */
+function unseen(map: Installation, suspect: Suspect): boolean {
+  const hard = suspect.fault(METER_OHM, 0.5);
+  return protectionsOf(map).some((p) => p.residualMa !== null) && worst(map, (leak) => Energised.of(map, untouched, hard, { ...usualService, leak })).chance <= MAY_TRIP;
 }
 
 /** Parts of its rating at which a device that has failed opens, each as likely. */

@@ -187,7 +187,7 @@ export function suspectSize(map: Installation, s: Named & Pick<SuspectView, 'ohm
 }
 
 /** What hangs on more than the suspect's own size says so itself. */
-const HANGS_ELSEWHERE = new Set(['explains.poorEarth', 'explains.shockLeak', 'explains.deadLoaded']);
+const HANGS_ELSEWHERE = new Set(['explains.wet', 'explains.poorEarth', 'explains.shockLeak', 'explains.deadLoaded']);
 
 const HANGS_ON: Readonly<Record<Extract<Explanation, { hangs: unknown }>['hangs'], string>> = {
   size: 'its size, which no reading has told yet', running: 'what runs at that moment', earthing: 'what runs at that moment, and how earth comes in, which nobody has said',
@@ -213,6 +213,8 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.live': return `Explains it: ${Math.round(e.figure ?? 0)} V on the metal of ${names}.`;
     case 'explains.rcdNeutralNo': return 'Hardly explains the trip by itself: the neutral’s few volts drive too little through it.';
     case 'explains.rcdNo': return `Does not explain the trip: ${e.figure === null ? 'too little goes' : `only ${amp}`} to earth.`;
+    case 'explains.rcdElsewhere': return 'Does not explain the trip: no RCD on this map is over it.';
+    case 'explains.wet': return `May explain it when wet: as it reads now, ${e.figure === null ? 'too little' : `only ${amp}`} goes to earth.`;
     case 'explains.mcb': return e.figure === null ? 'Explains it: enough would flow to open the device.' : `Explains it: ${formatAmp(e.figure)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';
     case 'explains.supplyEarth': return 'Explains it: no earth comes in, so what leaks anywhere stands on all earthed metal.';
