@@ -1,7 +1,8 @@
 import { suspectsOf } from '../faults';
-import { circuitOfWay, type Installation } from '../installation';
+import { circuitOfWay, circuitsOf, protectionsOf, waysOfBoard, type Installation } from '../installation';
 import { draft, drawn } from '../installation/fixtures/drafted';
 import { deriveJob, type JobEvent } from '../job';
+import { wayOf } from '../live';
 import { explainsText } from '../wording';
 import { explains } from './explains';
 
@@ -120,6 +121,19 @@ test('a line on earth that no RCD is over does not trip one, however hard it sta
   expect(explainsText(own, behind)).toMatch(/only .*mA to earth/);
 });
 
+test.each(['6 ways, RCD on 1 to 5', '4 ways, RCD on 1 to 2, RCD on 3 to 4'])('%s: that no RCD is over it is said of no place that one is over, whatever is wrong there', (phrase) => {
+  const { job, map: own } = told(phrase);
+  const covered = new Set(protectionsOf(own).flatMap((d) => (d.residualMa === null ? [] : d.carries)));
+  const circuits = circuitsOf(own);
+  const said = suspectsOf(own).filter((s) => explainsText(own, explains(job, s, [1e5, 1.1e5, 1.2e5], 0.5)).includes('no RCD'));
+  for (const s of said) {
+    const circuit = circuits.get(s.place.split('.')[0] ?? '');
+    const ways = own.points.filter((p) => circuits.get(p.id) === circuit).map((p) => wayOf(own, p.id));
+    expect([s.id, ways.some((w) => w !== null && covered.has(w))]).toEqual([s.id, false]);
+  }
+  expect(said.length > 0).toBe(covered.size < waysOfBoard(own).length);
+});
+
 test('what trips in the wet is not acquitted by what it reads dry', () => {
   const wet = { type: 'answered', question: 'tripsWhen', answer: 'wet' } as unknown as JobEvent;
   const sizes = [2.2e4, 2.5e4, 2.8e4];
@@ -128,7 +142,14 @@ test('what trips in the wet is not acquitted by what it reads dry', () => {
   const { job, map: own } = told('6 ways, RCD on 1 to 5', wet);
   const e = explains(job, lineToEarth(own, 's2'), sizes, 0.5);
   expect(e.says).toBe('perhaps');
-  expect(explainsText(own, e)).toMatch(/^May explain it when wet: as it reads now, only .*mA goes to earth\.$/);
+  expect(explainsText(own, e)).toMatch(/^May explain it when wet: dry, only .*mA goes to earth\.$/);
+  const atPoint = suspectsOf(own).find((x) => x.kind === 'pointContact' && x.conductors.join() === 'L,E' && x.place === 'c2');
+  expect(atPoint && explains(job, atPoint, sizes, 0.5).says).toBe('perhaps');
+  // Read while it was damp, it is acquitted.
+  const [read] = own.points;
+  const damp = { type: 'read', probe: { fn: 'insulation', from: [`${read?.id}:W2`], to: [`${read?.id}:E`] }, displayed: { ohm: 2.5e4 }, unit: 'kΩ', conditions: ['damp'], testVolt: 500, unsteady: false, climbing: false, beforeProof: false, retest: null } as unknown as JobEvent;
+  const whileDamp = told('6 ways, RCD on 1 to 5', wet, damp);
+  expect(explains(whileDamp.job, lineToEarth(whileDamp.map, 's2'), sizes, 0.5).says).toBe('no');
   // Where no RCD is over it, and where it is far from any, water makes no difference.
   expect(explains(job, lineToEarth(own, 's6'), sizes, 0.5).says).toBe('no');
   expect(explains(job, lineToEarth(own, 's2'), [4e6, 5e6, 6e6], 0.5).says).toBe('no');

@@ -34,15 +34,16 @@ export function explains(view: JobView, suspect: Suspect, thirds: readonly numbe
   if (!map || !asked.complaint || asked.complaint === 'inspection') return { says: 'not asked' };
   if (!isFault(suspect)) return { says: 'not asked' };
   const now = atSizes(map, asked.complaint, suspect, thirds, fraction);
-  if (now.says !== 'no' || asked.answers.tripsWhen !== 'wet' || !waterLowers(suspect)) return now;
+  const readDamp = view.readings.some((r) => !r.struck && r.event.conditions.includes('damp'));
+  if (now.says !== 'no' || asked.answers.tripsWhen !== 'wet' || readDamp || !waterLowers(suspect)) return now;
   const wet = atSizes(map, asked.complaint, suspect, thirds.map((ohm) => ohm / DAMP), fraction);
   return wet.says === 'no' ? now : { ...now, says: 'perhaps', share: MAY_BE, code: 'explains.wet' };
 }
 
-/** Damp lowers insulation that is beaten through by so much at least, against what the same reads when dry. */
+/** Damp lowers insulation that is beaten through by so much or more, against what the same reads when dry: a round figure of our own, from no source. */
 const DAMP = 10;
 /** Insulation that water gets at. */
-const waterLowers = (suspect: Suspect): boolean => suspect.kind === 'contact' && suspect.conductors.includes('E');
+const waterLowers = (suspect: Suspect): boolean => (suspect.kind === 'contact' || suspect.kind === 'pointContact') && suspect.conductors.includes('E');
 
 /** What a suspect does over the sizes that it may have. */
 function atSizes(map: Installation, complaint: NonNullable<JobView['asked']['complaint']>, suspect: Suspect, thirds: readonly number[], fraction: number): Exclude<Explanation, { says: 'not asked' }> {
@@ -111,8 +112,10 @@ function residualTrip(map: Installation, suspect: Suspect, faults: readonly Faul
   return { idle: quiet.chance, busy: loaded.chance, code: loaded.chance > MAY_TRIP ? yes : no, points: [], figure: told(loaded) };
 }
 
-/** Where a line that stood hard on earth would open none of the devices that watch for it, none is over the place, whatever its size. */
+/** Of a line that goes to earth: where it would open none of the devices if it stood there hard, none is over the place, whatever its size. */
 function unseen(map: Installation, suspect: Suspect): boolean {
+  const lineToEarth = suspect.unknown?.of === 'shunt' && suspect.conductors.length === 2 && suspect.conductors.includes('E') && !suspect.conductors.includes('N');
+  if (!lineToEarth) return false;
   const hard = suspect.fault(METER_OHM, 0.5);
   return protectionsOf(map).some((p) => p.residualMa !== null) && worst(map, (leak) => Energised.of(map, untouched, hard, { ...usualService, leak })).chance <= MAY_TRIP;
 }

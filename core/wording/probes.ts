@@ -1,3 +1,4 @@
+import type { Foreseen } from '../advice';
 import { parsePlace, sectionOfEnd, type Installation } from '../installation';
 import type { Probe } from '../probes';
 import { displayOf, type Displayed } from '../tester';
@@ -67,7 +68,7 @@ export function displayedWords(fn: Probe['fn'], d: Displayed, unit?: OhmUnit): s
 }
 
 /** What a reading is expected to show: "0.42 Ω", "above 2 MΩ". What it shows at least is known to one figure, and said no finer. */
-export function expectedWords(fn: Probe['fn'], { ohm, atLeast }: { readonly ohm: number; readonly atLeast: boolean }): string {
+export function expectedWords(fn: Probe['fn'], { ohm, atLeast }: Foreseen): string {
   if (!atLeast) return displayedWords(fn, displayOf(fn, ohm), fn === 'insulation' ? 'MΩ' : undefined);
   const decade = 10 ** Math.floor(Math.log10(ohm / 1e6));
   return `above ${Number((Math.floor(ohm / 1e6 / decade + 1e-9) * decade).toPrecision(1))} MΩ`;

@@ -214,7 +214,7 @@ export function explainsText(map: Installation, e: Explanation): string {
     case 'explains.rcdNeutralNo': return 'Hardly explains the trip by itself: the neutral’s few volts drive too little through it.';
     case 'explains.rcdNo': return `Does not explain the trip: ${e.figure === null ? 'too little goes' : `only ${amp}`} to earth.`;
     case 'explains.rcdElsewhere': return 'Does not explain the trip: no RCD on this map is over it.';
-    case 'explains.wet': return `May explain it when wet: as it reads now, ${e.figure === null ? 'too little' : `only ${amp}`} goes to earth.`;
+    case 'explains.wet': return `May explain it when wet: dry, ${e.figure === null ? 'too little' : `only ${amp}`} goes to earth.`;
     case 'explains.mcb': return e.figure === null ? 'Explains it: enough would flow to open the device.' : `Explains it: ${formatAmp(e.figure)} would flow.`;
     case 'explains.mcbNo': return 'Does not explain the trip: too little would flow.';
     case 'explains.supplyEarth': return 'Explains it: no earth comes in, so what leaks anywhere stands on all earthed metal.';
