@@ -44,6 +44,35 @@ test('what another device watches becomes much less likely, nothing is ruled out
   expect(Math.min(...all.map(({ gain }) => gain))).toBeGreaterThan(0);
 });
 
+test('before it is told which device went: what no such device is over becomes much less likely, and is not ruled out', () => {
+  const sharesOf = (phrase: string, answers: Record<string, string> = {}): ((way: string, kind?: Suspect['kind']) => number) => {
+    const map = draft(phrase);
+    const all = shifted(map, suspectsOf(map), told('rcd trips', answers));
+    return (way, kind = 'pointContact') => all.filter((s) => s.kind === kind && circuitOfWay(map, way).points.some((p) => p.id === s.place.split('.')[0])).reduce((sum, s) => sum + s.prior, 0);
+  };
+  for (const phrase of ['6 ways, RCD on 1 to 4', '6 ways, RCD on 1 to 2, RCD on 3 to 4', '6 ways, RCBOs on 1 to 4']) {
+    const share = sharesOf(phrase);
+    for (const way of ['w2', 'w3', 'w4']) expect(share(way)).toBeCloseTo(share('w1'), 9);
+    for (const way of ['w5', 'w6']) {
+      expect(share(way)).toBeLessThan(share('w1') / 10);
+      expect(share(way)).toBeGreaterThan(0);
+    }
+  }
+  // Which of two went is not known: as if it had not been asked.
+  expect(sharesOf('6 ways, RCD on 1 to 2, RCD on 3 to 4', { [WENT]: '' })('w6')).toBeCloseTo(sharesOf('6 ways, RCD on 1 to 2, RCD on 3 to 4')('w6'), 9);
+  // One over all, or none that is known, parts nothing.
+  for (const phrase of ['6 ways, RCD on all', '6 ways']) expect(sharesOf(phrase)('w6')).toBeCloseTo(sharesOf(phrase)('w1'), 9);
+});
+
+test('of a neutral in a bar behind the device, or one that is borrowed from behind it, its own way may be anywhere', () => {
+  const map = draft('6 ways, RCD on 1 to 4');
+  const all = shifted(map, suspectsOf(map), told('rcd trips'));
+  const prior = (id: string): number => all.find((s) => s.id === id)?.prior ?? Number.NaN;
+  const bar = all.find((s) => s.kind === 'otherBar' && s.id.startsWith('otherBar s6@'))?.id ?? '';
+  expect(bar).not.toBe('');
+  expect(prior(bar)).toBeCloseTo(prior(all.find((s) => s.kind === 'otherBar' && s.id.startsWith('otherBar s1@'))?.id ?? ''), 9);
+});
+
 test('a neutral that goes astray between two devices trips either; a device is suspected where it went itself', () => {
   const map = drawn(drawn(two, 'w2', 'lights, 3'), 'w5', 'lights, 3');
   const [low, high] = ['w2', 'w5'].map((w) => circuitOfWay(map, w).points.map((p) => p.id)) as [string[], string[]];

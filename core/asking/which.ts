@@ -41,12 +41,17 @@ function mayHang(map: Installation, asked: Told): readonly Protection[] {
   return all.length > 1 ? all : [];
 }
 
-/** Devices that may have gone with such a complaint; fewer than two are no question. */
-function mayHaveGone(map: Installation, complaint: Complaint): readonly Protection[] {
+/** Devices that trip with such a complaint, as they stand at the board: groups before single ways. */
+function tripWith(map: Installation, complaint: Complaint | null): readonly Protection[] {
   if (complaint !== 'rcd trips' && complaint !== 'mcb trips') return [];
   const all = protectionsOf(map).filter((d) => (complaint === 'rcd trips' ? d.residualMa !== null : d.kind === 'mcb' || d.kind === 'rcbo' || d.kind === 'fuse'));
-  // Groups before single ways, as they stand at the board.
-  return all.length > 1 ? [...all.filter((d) => d.ways.length > 1), ...all.filter((d) => d.ways.length <= 1)] : [];
+  return [...all.filter((d) => d.ways.length > 1), ...all.filter((d) => d.ways.length <= 1)];
+}
+
+/** Devices that may have gone with such a complaint; fewer than two are no question. */
+function mayHaveGone(map: Installation, complaint: Complaint | null): readonly Protection[] {
+  const all = tripWith(map, complaint);
+  return all.length > 1 ? all : [];
 }
 
 /** Ways on which it may be, where it is felt at a place; fewer than two are no question. */
@@ -65,7 +70,7 @@ export function whichQuestions(map: Installation, asked: Told): Question[] {
 }
 
 /** The device that went, as it was told; undefined where nobody knows, or it is not of this board. */
-export const wentDevice = (map: Installation, asked: Told): Protection | undefined => (asked.complaint ? mayHaveGone(map, asked.complaint) : []).find((d) => d.id === asked.answers[WENT]);
+export const wentDevice = (map: Installation, asked: Told): Protection | undefined => mayHaveGone(map, asked.complaint).find((d) => d.id === asked.answers[WENT]);
 
 /** The residual device that trips at once whenever it is reset, as it was told: the one that went, or the only one there is. */
 export function cannotBeReset(map: Installation, asked: Asked): Protection | undefined {
@@ -95,13 +100,14 @@ function partFactor(map: Installation, s: Suspect, asked: Asked): number {
   const went = wentDevice(map, asked);
   if (went && ofDevice(s)) return s.conductors[0] === went.id ? 1 : NOT_BEHIND;
   const where = asked.answers[WHERE];
-  const [way] = asked.complaint ? mayBeOn(map, asked.complaint).filter((d) => d.id === where) : [];
-  const part = went ?? way;
-  if (!part && where !== SEVERAL) return 1;
+  const way = asked.complaint ? mayBeOn(map, asked.complaint).find((d) => d.id === where) : undefined;
+  // A device that trips is over what trips it, whichever of them it was.
+  const told = way ? [way] : went ? [went] : tripWith(map, asked.complaint);
+  if (!told.length && where !== SEVERAL) return 1;
   const ways = waysOf(map, s);
-  if (!part) return ways.length === 1 && asked.complaint !== 'shock' ? OF_ONE_ALONE : 1;
-  const elsewhere = went ? NOT_BEHIND : ((asked.complaint && NOT_THERE[asked.complaint]) ?? 1);
-  return ways.length === 0 || ways.some((w) => part.carries.includes(w)) ? 1 : elsewhere;
+  if (!told.length) return ways.length === 1 && asked.complaint !== 'shock' ? OF_ONE_ALONE : 1;
+  const elsewhere = way ? ((asked.complaint && NOT_THERE[asked.complaint]) ?? 1) : NOT_BEHIND;
+  return ways.length === 0 || ways.some((w) => told.some((d) => d.carries.includes(w))) ? 1 : elsewhere;
 }
 
 const ofDevice = (s: Suspect): boolean => s.kind === 'rcdSensitive' || s.kind === 'rcdBlind' || s.kind === 'standingLeak' || s.kind === 'overload';
