@@ -22,6 +22,8 @@ export interface Protection {
   readonly residualType: ResidualType | null;
   readonly ratingA: number | null;
   readonly curve: Device['curve'];
+  /** Its figures are those of most such devices: nobody has read them on it. */
+  readonly guessed: boolean;
 }
 
 type Way = Extract<InnerElement, { kind: 'way' }>;
@@ -53,10 +55,10 @@ function ofBoard(installation: Installation): Plain[] {
   }));
   for (const g of new Set(ways.flatMap((w) => w.group ?? []))) {
     const poles = elements.filter((e): e is Extract<InnerElement, { kind: 'pole' }> => e.kind === 'pole' && new RegExp(`^${g}(L[123]?|N)$`).test(e.id));
-    list.push({ id: g, name: poles[0]?.name.split(',')[0] ?? g, kind: 'rcd', at: board.id, poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.id !== `${g}N`).map((p) => key(p.id)), ways: ways.filter((w) => w.group === g).map((w) => w.id), residualMa: poles[0]?.residualMa ?? 30, residualType: poles[0]?.residualType ?? null, ratingA: null, curve: null });
+    list.push({ id: g, name: poles[0]?.name.split(',')[0] ?? g, kind: 'rcd', at: board.id, poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.id !== `${g}N`).map((p) => key(p.id)), ways: ways.filter((w) => w.group === g).map((w) => w.id), residualMa: poles[0]?.residualMa ?? 30, residualType: poles[0]?.residualType ?? null, ratingA: null, curve: null, guessed: poles[0]?.guessed ?? false });
   }
   const main = installation.supply?.main;
-  list.push({ id: 'main', name: main?.residualMa ? 'Main RCD' : 'Main switch', kind: 'main', at: board.id, poles: [key('main')], linePoles: [key('main')], ways: ways.map((w) => w.id), residualMa: main?.residualMa ?? null, residualType: main?.residualType ?? null, ratingA: main?.ratingA ?? null, curve: null });
+  list.push({ id: 'main', name: main?.residualMa ? 'Main RCD' : 'Main switch', kind: 'main', at: board.id, poles: [key('main')], linePoles: [key('main')], ways: ways.map((w) => w.id), residualMa: main?.residualMa ?? null, residualType: main?.residualType ?? null, ratingA: main?.ratingA ?? null, curve: null, guessed: false });
   return list;
 }
 
@@ -66,10 +68,10 @@ function ofSubBoard(hub: Point): Plain[] {
   const ways = hub.elements.flatMap((e): Plain[] => (e.kind === 'switch' && e.device ? [{ id: key(e.id), name: e.name, at: hub.id, ways: [key(e.id)], ...rated(e.device), linePoles: [key(e.id)], poles: [key(e.id)] }] : []));
   const poles = hub.elements.filter((e): e is Extract<InnerElement, { kind: 'pole' }> => e.kind === 'pole' && e.residualMa !== undefined);
   if (!poles.length) return ways;
-  return [...ways, { id: key('main'), name: `${hub.name} RCD`, kind: 'rcd', at: hub.id, poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.b !== 'N').map((p) => key(p.id)), ways: ways.map((w) => w.id), residualMa: poles[0]?.residualMa ?? null, residualType: poles[0]?.residualType ?? null, ratingA: null, curve: null }];
+  return [...ways, { id: key('main'), name: `${hub.name} RCD`, kind: 'rcd', at: hub.id, poles: poles.map((p) => key(p.id)), linePoles: poles.filter((p) => p.b !== 'N').map((p) => key(p.id)), ways: ways.map((w) => w.id), residualMa: poles[0]?.residualMa ?? null, residualType: poles[0]?.residualType ?? null, ratingA: null, curve: null, guessed: poles[0]?.guessed ?? false }];
 }
 
-const rated = (device: Device | undefined): Pick<Protection, 'kind' | 'residualMa' | 'residualType' | 'ratingA' | 'curve'> => ({ kind: device?.kind ?? 'mcb', residualMa: device?.residualMa ?? null, residualType: device?.residualType ?? null, ratingA: device?.ratingA ?? null, curve: device?.curve ?? null });
+const rated = (device: Device | undefined): Pick<Protection, 'kind' | 'residualMa' | 'residualType' | 'ratingA' | 'curve' | 'guessed'> => ({ kind: device?.kind ?? 'mcb', residualMa: device?.residualMa ?? null, residualType: device?.residualType ?? null, ratingA: device?.ratingA ?? null, curve: device?.curve ?? null, guessed: device?.guessed ?? false });
 
 /** Elements of a way that carry a line: one, or three where one handle opens three. */
 export const linePoles = (elements: readonly InnerElement[], w: Pick<Way, 'id'>): InnerElement[] => elements.filter((e) => e.id === w.id || (e.kind === 'pole' && (e.id === `${w.id}b` || e.id === `${w.id}c`)));

@@ -1,6 +1,6 @@
 import { fail, issue, ok, type Issue, type Result } from '../issue';
 import { draftBoard, isBoardPhrase } from './draftBoard';
-import { cpcBesideMm2, loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay } from './make';
+import { cpcBesideMm2, loopIn, makeBoard, makeCable, makeDropSwitch, makePoint, makeSection, makeSubBoard, makeTwoWay, type ResidualPlate } from './make';
 import { Metres } from '../units';
 import { splitNames, withNames } from './names';
 import type { CircuitShape, Installation, Point, PointKind, Section } from './schema';
@@ -51,7 +51,7 @@ export function draftNamed(phrase: string): ReturnType<typeof withNames> {
 function draftPlain(phrase: string): Result<Installation> {
   if (isBoardPhrase(phrase)) return draftBoard(phrase);
   const subBoard = /^\s*sub-?board\b[\s,]*(\d+)?(?:\s*ways?)?\s*(?:,\s*(RCD)\s*(?:(\d+)\s*(?:mA)?)?)?\s*$/i.exec(phrase);
-  if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]), subBoard[2] ? Number(subBoard[3] ?? USUAL_RCD_MA) : null);
+  if (subBoard) return draftSubBoard(subBoard[1] === undefined ? NaN : Number(subBoard[1]), subBoard[2] ? { residualMa: Number(subBoard[3] ?? USUAL_RCD_MA), ...(subBoard[3] === undefined ? { guessed: true } : {}) } : null);
   const wish = parsePhrase(phrase);
   return wish.ok ? ok(build(wish.value)) : wish;
 }
@@ -59,15 +59,15 @@ function draftPlain(phrase: string): Result<Installation> {
 const USUAL_RCD_MA = 30;
 
 /** A cable to a board of its own: its main switch or RCD, its ways, and a lump on each. */
-function draftSubBoard(ways: number, residualMa: number | null): Result<Installation> {
+function draftSubBoard(ways: number, rcd: ResidualPlate | null): Result<Installation> {
   if (Number.isNaN(ways)) return fail(issue('draft.subBoardCount'));
   if (ways < 1 || ways > MOST_SUB_WAYS) return fail(issue('draft.subBoardSize', [], { ways, most: MOST_SUB_WAYS }));
   const board = makeBoard('p0');
-  if (residualMa === 0) return fail(issue('board.noResidual', ['points', 'p1']));
-  const hub = makeSubBoard('p1', ways, residualMa);
+  if (rcd?.residualMa === 0) return fail(issue('board.noResidual', ['points', 'p1']));
+  const hub = makeSubBoard('p1', ways, rcd);
   const lumps = Array.from({ length: ways }, (_, i) => makePoint(`p${i + 2}`, `Way ${i + 1}`, 'undrawn'));
   const cable = makeSection('s1', board, hub, FIRST_LENGTH_M, FEEDER_MM2);
-  const feeder = residualMa === null ? cable : { ...cable, cores: cable.cores.map((c) => (c.role === 'N' ? { ...c, b: 'NI' } : c)) };
+  const feeder = rcd === null ? cable : { ...cable, cores: cable.cores.map((c) => (c.role === 'N' ? { ...c, b: 'NI' } : c)) };
   const legs = lumps.map((p, i): Section => {
     const s = makeSection(`s${i + 2}`, hub, p, NEXT_LENGTH_M, 2.5);
     return { ...s, cores: s.cores.map((c) => (c.role === 'L' ? { ...c, a: `W${i + 1}` } : c)) };

@@ -13,7 +13,8 @@ interface Wish {
   ways: number;
   /** Groups of ways behind one RCD each, and its rated residual current, mA. */
   rcds: number[][];
-  rcdMa: number[];
+  /** Null where it was not said. */
+  rcdMa: (number | null)[];
   device: Map<number, Device['kind']>;
   arrangement: Supply['arrangement'];
   phases: 1 | 3;
@@ -81,7 +82,7 @@ function parse(phrase: string): Result<Wish> {
     if (last === 'rcd') {
       if (kind) {
         wish.rcds.push(range.ways);
-        wish.rcdMa.push(rated ? Number(rated[1]) : USUAL_MA);
+        wish.rcdMa.push(rated ? Number(rated[1]) : null);
       }
       else wish.rcds.at(-1)?.push(...range.ways);
     } else for (const w of range.ways) wish.device.set(w, last ?? 'mcb');
@@ -113,7 +114,8 @@ export function boardPart(terminal: Pick<Terminal, 'id' | 'role'>): 'line bar' |
   return /^W/.test(terminal.id) ? 'way line' : 'line bar';
 }
 
-export const defaultDevice = (kind: Device['kind']): Device => ({ kind, curve: kind === 'fuse' ? null : 'B', ratingA: kind === 'fuse' ? 30 : 32, opens: kind === 'rcbo' ? 'line and neutral' : 'line', residualMa: kind === 'rcbo' ? 30 : null });
+/** The device of most such ways, until somebody looks. */
+export const defaultDevice = (kind: Device['kind']): Device => ({ kind, curve: kind === 'fuse' ? null : 'B', ratingA: kind === 'fuse' ? 30 : 32, opens: kind === 'rcbo' ? 'line and neutral' : 'line', residualMa: kind === 'rcbo' ? 30 : null, guessed: true });
 
 /** Poles of a three-pole way beside the first, by the letter that their ids end in. */
 const FURTHER_POLES = ['b', 'c'] as const;
@@ -128,7 +130,7 @@ function build(wish: Wish): Installation {
     const name = `RCD ${i + 1}`;
     for (const l of lines) {
       terminals.push({ id: `${l}${g}`, role: l, name: `${l} bar of ${name}` });
-      elements.push({ kind: 'pole', id: `${g}${l}`, name: `${name}, ${l === 'L' ? 'line' : l}`, a: l, b: `${l}${g}`, residualMa: wish.rcdMa[i] ?? USUAL_MA });
+      elements.push({ kind: 'pole', id: `${g}${l}`, name: `${name}, ${l === 'L' ? 'line' : l}`, a: l, b: `${l}${g}`, residualMa: wish.rcdMa[i] ?? USUAL_MA, ...(wish.rcdMa[i] == null ? { guessed: true } : {}) });
     }
     terminals.push({ id: `N${g}`, role: 'N', name: `N bar of ${name}` });
     elements.push({ kind: 'pole', id: `${g}N`, name: `${name}, neutral`, a: 'N', b: `N${g}` });

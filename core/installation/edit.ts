@@ -170,10 +170,19 @@ function setResidual(map: Installation, id: string, residualMa: number, type: Re
   if (!ResidualMa.safeParse(residualMa).success) return fail(issue('board.noResidual', ['points', id]));
   const device = protectionsOf(map).find((d) => d.id === id && d.residualMa !== null);
   if (!device) return fail(issue('map.noPoint', ['points', id]));
-  const figures = { residualMa, residualType: type ?? undefined };
+  const figures = { residualMa, residualType: type ?? undefined, guessed: undefined };
   const main = map.supply?.main;
-  if (device.kind === 'main' && map.supply && main) return ok({ ...map, supply: { ...map.supply, main: { ...main, ...figures } } });
+  if (device.kind === 'main' && map.supply && main) return ok({ ...map, supply: { ...map.supply, main: { ...main, residualMa, residualType: figures.residualType } } });
   return onPoint(map, device.at, (p) => ({ ...p, elements: p.elements.map((x) => (!device.poles.includes(`${p.id}.${x.id}`) ? x : x.kind === 'pole' ? { ...x, ...(x.residualMa === undefined ? {} : figures) } : x.kind === 'way' && x.device ? { ...x, device: { ...x.device, ...figures } } : x)) }));
+}
+
+/** That a device is what it was guessed to be; null where nothing of it is a guess. */
+export function asGuessed(map: Installation, id: string): MapEdit | null {
+  const d = protectionsOf(map).find((x) => x.id === id && x.guessed);
+  if (!d) return null;
+  if (d.kind === 'rcd' && d.residualMa !== null) return { edit: 'setResidual', device: id, residualMa: d.residualMa, type: d.residualType };
+  const element = findPoint(map, d.at)?.elements.find((x) => `${d.at}.${x.id}` === d.poles[0]);
+  return (element?.kind === 'way' || element?.kind === 'switch') && element.device ? { edit: 'setDevice', way: id, device: { ...element.device, guessed: undefined } } : null;
 }
 
 /** The label of a way: of the lump while its circuit is not drawn, then of the way itself. */

@@ -4,7 +4,7 @@ export { allEnds, boardOf, circuitsOf, endsAtPoint, endsOfSection, findPoint, fi
 export { behindWay, deviceAt, linePoles, nearestDevice, protectionsOf, residualDeviceOf, upstreamOf, type Protection } from './devices';
 export { boardPart, defaultDevice, MOST_WAYS } from './draftBoard';
 export { draftCircuit, MOST_POINTS } from './draft';
-export { editMap, MOST_WATT, type MapEdit } from './edit';
+export { asGuessed, editMap, MOST_WATT, type MapEdit } from './edit';
 export { checkInstallation, MOST_ON_MAP } from './check';
 export { cpcBesideMm2, freshId, lineRoles, makePoint, makeSection } from './make';
 export { circuitMap, circuitOfWay, drawCircuit, isDrawn, labelOfWay, waysOfBoard } from './circuits';

@@ -47,17 +47,20 @@ export function surgeArresters(board: Point): InnerElement[] {
 /** Below its voltage; dead tests never see it. */
 const ARRESTER_OHM = 1e9;
 
+/** What is read on a residual device, milliamperes; `guessed` where nobody has. */
+export type ResidualPlate = { readonly residualMa: number; readonly guessed?: boolean };
+
 /**
  * A board at the end of a cable: incoming line, main switch, bar, and a device for each way. Terminal `B` is its line bar. With an
- * RCD for main switch (`residualMa`) the incoming neutral has a terminal of its own, `NI`.
+ * RCD for main switch (`rcd`) the incoming neutral has a terminal of its own, `NI`.
  */
-export function makeSubBoard(id: string, ways: number, residualMa: number | null = null): Point {
+export function makeSubBoard(id: string, ways: number, rcd: ResidualPlate | null = null): Point {
   const numbers = Array.from({ length: ways }, (_, i) => i + 1);
   return {
     id, name: 'Sub-board', kind: 'subboard', reach: 'opened', faces: [],
-    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n) => subWay(n).terminal), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }, ...(residualMa === null ? [] : [{ id: 'NI', role: 'N' as const, name: 'incoming N' }])],
+    terminals: [{ id: 'L', role: 'L', name: 'incoming L' }, { id: 'B', role: 'L', name: 'L bar' }, ...numbers.map((n) => subWay(n).terminal), { id: 'N', role: 'N', name: 'N bar' }, { id: 'E', role: 'E', name: 'E bar' }, ...(rcd === null ? [] : [{ id: 'NI', role: 'N' as const, name: 'incoming N' }])],
     elements: [
-      ...(residualMa === null ? [{ kind: 'switch' as const, id: 'main', name: 'main switch', a: 'L', b: 'B' }] : [{ kind: 'pole' as const, id: 'main', name: 'RCD, line', a: 'L', b: 'B', residualMa }, { kind: 'pole' as const, id: 'mainN', name: 'RCD, neutral', a: 'NI', b: 'N', residualMa }]),
+      ...(rcd === null ? [{ kind: 'switch' as const, id: 'main', name: 'main switch', a: 'L', b: 'B' }] : [{ kind: 'pole' as const, id: 'main', name: 'RCD, line', a: 'L', b: 'B', ...rcd }, { kind: 'pole' as const, id: 'mainN', name: 'RCD, neutral', a: 'NI', b: 'N', ...rcd }]),
       ...numbers.map((n) => subWay(n).element),
     ],
   };
@@ -69,7 +72,7 @@ export const subWay = (n: number): { readonly terminal: Terminal; readonly eleme
 });
 
 /** Until somebody looks. */
-const SUB_WAY: Device = { kind: 'mcb', curve: 'B', ratingA: 16, opens: 'line', residualMa: null };
+const SUB_WAY: Device = { kind: 'mcb', curve: 'B', ratingA: 16, opens: 'line', residualMa: null, guessed: true };
 
 /** A cable of L, N and E; `lineA` is the terminal its line leaves from. */
 export function makeSection(id: string, a: Point, b: Point, lengthM: number, csaMm2: number): Section {

@@ -27,6 +27,8 @@ export const Device = z.looseObject({
   opens: z.enum(['line', 'line and neutral']),
   residualMa: ResidualMa.nullable(),
   residualType: ResidualType.optional(),
+  /** Its figures are those of most such ways: nobody has read them on the device. */
+  guessed: z.boolean().optional(),
 });
 export type Device = z.infer<typeof Device>;
 
@@ -37,7 +39,7 @@ export const InnerElement = z.discriminatedUnion('kind', [
   /** A way of the board: joins the bar `a` to the way terminal `b` while it is on. */
   z.looseObject({ kind: z.literal('way'), id, name: z.string(), a: id, b: id, device: Device.optional(), group: id.optional(), drawn: z.looseObject({ label: z.string(), shape: z.enum(['ring', 'radial', 'lights', 'tree', 'board']) }).optional() }),
   /** Any other pole that opens: of an RCD over a group, or the neutral of a two-pole device. Joins `a` and `b` while on. */
-  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: ResidualMa.optional(), residualType: ResidualType.optional() }),
+  z.looseObject({ kind: z.literal('pole'), id, name: z.string(), a: id, b: id, residualMa: ResidualMa.optional(), residualType: ResidualType.optional(), guessed: z.boolean().optional() }),
   z.looseObject({
     kind: z.literal('load'),
     id,

@@ -1,12 +1,8 @@
-import { draftCircuit, editMap, type Installation, type ResidualType } from '../installation';
+import { editMap, type Installation, type ResidualType } from '../installation';
+import { draft, platesRead } from '../installation/fixtures/drafted';
 import { profiles, fuseCurrent, loopLimit } from '../profiles';
 import { budgetsOf, equivalentInsulation, loopsOf, type LiveTest } from '.';
 
-const draft = (phrase: string): Installation => {
-  const r = draftCircuit(phrase);
-  if (!r.ok) throw new Error(phrase);
-  return r.value;
-};
 const clamp = (around: string, mA: number, peak = false): LiveTest => ({ kind: 'clamp', around, mA, filtered: true, peak });
 const ramp = (device: string, mA: number | null): LiveTest => ({ kind: 'ramp', device, mA, outgoing: 'out' });
 const time = (device: string, multiple: 0.5 | 1 | 5, ms: number | null): LiveTest => ({ kind: 'times', device, multiple, ms });
@@ -82,7 +78,9 @@ test('a loop at a point stands beside Ze + (R1 + R2) of the map, and against its
   // 0.4 + 20 m × (7.41 + 12.1) mΩ/m = 0.79, and the terminations.
   expect(loops[1]?.expectedOhm).toBeGreaterThan(0.785);
   expect(loops[1]?.expectedOhm).toBeLessThan(0.82);
-  expect(loops[1]?.verdict).toBe('within');
+  expect(loops[1]).toMatchObject({ verdict: 'within', onGuess: 'w2' });
+  const [read] = loopsOf(platesRead(drawn), [{ kind: 'loop', from: 'c2:L', to: 'c2:E', ohm: 0.85, noTrip: false }], profiles.gb);
+  expect(read).toMatchObject({ verdict: 'within', onGuess: null });
 });
 
 test('a type AC device with electronics behind it may be blinded by them, and is said to be; type A is not, nor AC behind heaters', () => {

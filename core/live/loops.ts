@@ -12,6 +12,8 @@ export interface LoopView {
   /** Ze + (R1 + R2) of the map as drawn; null at the origin. */
   readonly expectedOhm: number | null;
   readonly limit: LoopLimit | null;
+  /** The device on whose figures the limit hangs, while nobody has read them. */
+  readonly onGuess: string | null;
   readonly verdict: 'within' | 'over, cold' | 'over' | 'no limit';
   /** Prospective current at this place. */
   readonly prospectiveA: number;
@@ -37,12 +39,14 @@ export function loopsOf(installation: Installation, tests: readonly LiveTest[], 
     const own = ze !== null && against === 'earth' ? ze : source ? magnitude(source) : 0;
     const expectedOhm = computed && source ? own + Math.max(0, magnitude(computed) - magnitude(source)) : null;
     const device = origin ? undefined : nearestDevice(installation, point);
-    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, residualDeviceOf(installation, device.id)?.residualMa ?? null) : null;
+    const watching = device && residualDeviceOf(installation, device.id);
+    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, watching?.residualMa ?? null) : null;
+    const hangsOn = limit?.because === 'residual' ? watching : device;
     const verdict = !limit ? 'no limit' : test.ohm > limit.ohm ? 'over' : test.ohm > limit.coldOhm ? 'over, cold' : 'within';
     const loop = test.ohm > 0 ? test.ohm : null;
     const prospectiveA = prospectiveAmp(installation.nominalVolt, origin ? (installation.supply?.phases ?? 1) : 1, { earthOhm: against === 'earth' ? loop : null, neutralOhm: against === 'neutral' ? loop : null }) ?? Infinity;
     const { breakingKa } = installation.supply ?? {};
-    return [{ test, point, against, expectedOhm, limit, verdict, prospectiveA, breaks: origin && breakingKa !== undefined ? prospectiveA <= breakingKa * 1000 : null }];
+    return [{ test, point, against, expectedOhm, limit, onGuess: limit && hangsOn?.guessed ? hangsOn.id : null, verdict, prospectiveA, breaks: origin && breakingKa !== undefined ? prospectiveA <= breakingKa * 1000 : null }];
   });
 }
 

@@ -1,6 +1,6 @@
 import Papa from 'papaparse';
-import { draftCircuit, editMap } from '../installation';
-import { draft } from '../installation/fixtures/drafted';
+import { draftCircuit } from '../installation';
+import { draft, drawn, platesRead } from '../installation/fixtures/drafted';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { standingOf } from '../wording';
 import { describeReport, disclaimer, readingsCsv, reportHtml, reportPdf } from '.';
@@ -241,10 +241,7 @@ test('the complaint, what was told and what was drawn are in the report', () => 
 });
 
 test('a way that nobody has drawn is not among what was drawn', () => {
-  const made = draftCircuit('3 ways, RCD on 1 to 3');
-  const drawn = made.ok ? editMap(made.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 2' }) : made;
-  if (!drawn.ok) throw new Error('draft');
-  const { asked } = describeReport(deriveJob([{ type: 'created', name: 'x', agreedMin: 45, id: '1', at: 1 }, { type: 'drafted', phrase: '3 ways, RCD on 1 to 3', map: drawn.value, id: '2', at: 2 }] as JobEvent[], 3), 3);
+  const { asked } = describeReport(deriveJob([{ type: 'created', name: 'x', agreedMin: 45, id: '1', at: 1 }, { type: 'drafted', phrase: '3 ways, RCD on 1 to 3', map: drawn(draft('3 ways, RCD on 1 to 3'), 'w2', 'radial, 2'), id: '2', at: 2 }] as JobEvent[], 3), 3);
   expect(asked).toContain('Not drawn within: Way 1, Way 3.');
   expect(asked.find((l) => l.startsWith('Drawn'))).toMatch(/outlet 1.*outlet 2/);
   expect(asked.find((l) => l.startsWith('Drawn'))).not.toMatch(/Way 1|Way 3/);
@@ -257,10 +254,7 @@ test('what was unplugged for a reading is told with it, also where nobody had sa
 });
 
 test('a retest with the supply on is told with what it may show at most', () => {
-  const board = draftCircuit('4 ways, RCBOs on 1 to 4');
-  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }) : board;
-  if (!drawn.ok) throw new Error('draft');
-  const view = deriveJob([{ type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '4 ways', map: drawn.value }, { ...mended, suspect: 'contact c2:LE', place: 'c2' }].map((e, i) => ({ ...e, id: `e${i}`, at }) as JobEvent), at);
+  const view = deriveJob([{ type: 'created', name: 'x', agreedMin: 45 }, { type: 'drafted', phrase: '4 ways', map: platesRead(drawn(draft('4 ways, RCBOs on 1 to 4'), 'w2', 'radial, 3')) }, { ...mended, suspect: 'contact c2:LE', place: 'c2' }].map((e, i) => ({ ...e, id: `e${i}`, at }) as JobEvent), at);
   const { retests } = report(view);
   expect(retests.find((x) => x.what.startsWith('RCD trip time'))?.expected).toBe('at most 300 ms');
   // 230 V over the 5 x 32 A at which the device surely opens.

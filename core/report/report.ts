@@ -6,7 +6,7 @@ import { NO_RCD, proofOf, retestResults } from '../retest';
 import { putBackList } from '../safety';
 import { suspectsOf } from '../faults';
 import { questionsOf } from '../asking';
-import { answerWords, beliefPlaceName, complaintWords, devicesFound, devicesFoundWords, leakageMayTrip, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, partName, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
+import { answerWords, beliefPlaceName, complaintWords, deviceWords, devicesFound, devicesFoundWords, leakageMayTrip, leftItLine, liveMetalWords, questionWords, readingWords, functionWords, liveResultWords, liveTestWords, nothingFoundPlain, nothingFoundTitle, partName, plainFault, pointName, probeWords, retestExpected, retestTitle, spotName, suspectTitle } from '../wording';
 import { profiles, type Profile } from '../profiles';
 import { earthNotTested } from './earths';
 
@@ -80,7 +80,8 @@ export function describeReport(view: JobView, now: number, profile: Profile = pr
     })),
     retests: results.map((r) => ({
       what: map ? retestTitle(map, r.item) : '', expected: retestExpected(view, r.item, profile), before: r.before ? words(r.before) : '',
-      after: r.reading ? words(r.reading) : r.item.live && r.verdict === 'met' ? r.because : '', verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.because === NO_RCD ? 'not owed' : r.verdict,
+      after: r.reading ? words(r.reading) : r.item.live && (r.verdict === 'met' || r.onGuess !== undefined) ? r.because : '',
+      verdict: r.verdict === 'not done' ? `not done, because ${r.because}` : r.because === NO_RCD ? 'not owed' : map && r.onGuess !== undefined ? `open: ${deviceWords(map, r.onGuess)} was not read, the limit is of a guess` : r.verdict,
     })),
     safety: safetyLines(view),
     leftAs: map ? [...putBackList(map, view.state, view.secured !== null).map((i) => leftLine(map, i.kind, i.point, i.parts)), ...view.leftSafe.map((l) => `left safe: ${itemWords(map, l.item)} (${l.why})`)] : [],

@@ -10,7 +10,13 @@ export const liveRetests = ['loop', 'half', 'rcd', 'ramp', 'clamp', 'function'] 
 export type LiveRetest = (typeof liveRetests)[number];
 
 /** What a live test must show: from so many to so many ohms, milliseconds or milliamperes. Null where the map does not tell. */
-export interface LiveLimit { readonly least: number; readonly most: number; readonly unit: 'Ω' | 'ms' | 'mA' }
+export interface LiveLimit {
+  readonly least: number;
+  readonly most: number;
+  readonly unit: 'Ω' | 'ms' | 'mA';
+  /** The device on whose figures it hangs, while they are guessed: nothing is met or failed by it. */
+  readonly onGuess?: string;
+}
 
 /** Point by which a mend's circuit is known: the place itself, or the far end of its cable. */
 function pointOf(map: Installation, place: string): string {
@@ -42,17 +48,21 @@ const RAMP_LEAST = 0.5;
 /** What stands on a device of which nothing is known, milliamperes. */
 const USUAL_RATED_MA = 30;
 
+const onGuess = (d: Protection | undefined): Pick<LiveLimit, 'onGuess'> => (d?.guessed ? { onGuess: d.id } : {});
+
 export function liveLimit(map: Installation, test: LiveRetest, place: string, profile: Profile): LiveLimit | null {
-  const rated = residualOf(map, place)?.residualMa ?? null;
+  const residual = residualOf(map, place);
+  const rated = residual?.residualMa ?? null;
   if (test === 'function' || test === 'half') return null;
   if (test === 'rcd') return { least: 0, most: profile.msAt1, unit: 'ms' };
-  if (test === 'ramp') return rated === null ? null : { least: RAMP_LEAST * rated, most: rated, unit: 'mA' };
-  if (test === 'clamp') return { least: 0, most: profile.standingShare * (rated ?? USUAL_RATED_MA), unit: 'mA' };
+  if (test === 'ramp') return rated === null ? null : { least: RAMP_LEAST * rated, most: rated, unit: 'mA', ...onGuess(residual) };
+  if (test === 'clamp') return { least: 0, most: profile.standingShare * (rated ?? USUAL_RATED_MA), unit: 'mA', ...onGuess(residual) };
   const device = deviceOf(map, place);
   if (!device?.ratingA || map.shape !== 'board') return null;
   const kind = device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb';
-  const { ohm } = loopLimit(profile, { kind, curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, map.nominalVolt, map.supply?.arrangement ?? null, residualDeviceOf(map, device.id)?.residualMa ?? null);
-  return { least: 0, most: ohm, unit: 'Ω' };
+  const watching = residualDeviceOf(map, device.id);
+  const { ohm, because } = loopLimit(profile, { kind, curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, map.nominalVolt, map.supply?.arrangement ?? null, watching?.residualMa ?? null);
+  return { least: 0, most: ohm, unit: 'Ω', ...onGuess(because === 'residual' ? watching : device) };
 }
 
 /** Live retests that are answered by a figure. */
@@ -85,14 +95,20 @@ export const NO_RCD = 'no RCD here';
 /** Kept where a device was tested and held. */
 export const NO_TRIP = 'did not trip';
 
-export interface LiveAnswer { readonly verdict: 'met' | 'not met' | 'open' | 'not done'; readonly because: string }
+export interface LiveAnswer {
+  readonly verdict: 'met' | 'not met' | 'open' | 'not done';
+  readonly because: string;
+  /** There is a figure; what it is held against hangs on this device, which nobody has read. */
+  readonly onGuess?: string;
+}
 
 /** The answer to a live retest: what was typed for it, or what was measured on Live since the repair. `key`: by which it was typed. */
 export function liveAnswer(view: JobView, map: Installation, test: LiveRetest, key: string, place: string, profile: Profile): LiveAnswer {
   // Before circuits and devices were told apart, one answer stood for all of a job.
   const typed = view.live.get(key) ?? view.live.get(test);
   const limit = liveLimit(map, test, place, profile);
-  const judged = (figure: number, words: string): LiveAnswer => ({ verdict: limit && (figure > limit.most || figure < limit.least) ? 'not met' : 'met', because: words });
+  const judged = (figure: number, words: string): LiveAnswer =>
+    limit?.onGuess === undefined ? { verdict: limit && (figure > limit.most || figure < limit.least) ? 'not met' : 'met', because: words } : { verdict: 'open', because: words, onGuess: limit.onGuess };
   if (typed?.result != null) {
     if (test === 'function') return { verdict: typed.result.startsWith(FAILS) ? 'not met' : 'met', because: typed.result };
     if (typed.result === NO_TRIP) return { verdict: test === 'half' ? 'met' : 'not met', because: NO_TRIP };

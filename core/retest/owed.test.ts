@@ -1,8 +1,9 @@
 import { suspectsOf } from '../faults';
-import { draftCircuit, editMap, endsAtPoint, type Installation, type MapEdit } from '../installation';
+import { asGuessed, draftCircuit, endsAtPoint, type Installation, type MapEdit } from '../installation';
+import { draft, drawn, edited, platesRead } from '../installation/fixtures/drafted';
 import { deriveJob, type JobEvent, type JobView } from '../job';
 import { profiles } from '../profiles';
-import { retestTitle } from '../wording';
+import { retestExpected, retestTitle } from '../wording';
 import { FAILS, firstDo, liveLimit, NO_RCD, NO_TRIP, parseLiveFigure, proofOf, rejoinedState, retestResults, retestsOwed, type RetestItem } from '.';
 
 const at = Date.UTC(2026, 4, 4, 9, 0);
@@ -12,12 +13,10 @@ class Mended {
   readonly map: Installation;
   private readonly events: JobEvent[] = [];
 
-  constructor(phrase: string, suspect: string, place: string, edit: MapEdit | null = null, pulled = true) {
-    const board = draftCircuit(phrase);
-    const drafted = board.ok && edit ? editMap(board.value, edit) : board;
-    if (!drafted.ok) throw new Error(phrase);
-    this.map = drafted.value;
-    this.add({ type: 'created', name: 'Shed', agreedMin: 45 }, { type: 'drafted', phrase, map: this.map }, { type: 'secured', permission: true, off: true, locked: true, key: 'me' });
+  constructor(on: string | Installation, suspect: string, place: string, edit: MapEdit | null = null, pulled = true) {
+    const board = typeof on === 'string' ? platesRead(draft(on)) : on;
+    this.map = edit ? edited(board, edit) : board;
+    this.add({ type: 'created', name: 'Shed', agreedMin: 45 }, { type: 'drafted', phrase: '', map: this.map }, { type: 'secured', permission: true, off: true, locked: true, key: 'me' });
     if (pulled) this.add({ type: 'tookOut', point: 'p0', ends: endsAtPoint(this.map, 'p0').map((e) => e.key) });
     this.add({ type: 'mended', suspect, place, how: 'repaired', text: '', explains: 'yes' });
   }
@@ -356,9 +355,7 @@ test('what was measured on Live answers for a new device too: half a rated curre
 
 test('a borrowed neutral that was brought back owes its pair and the clamp round it: what goes out comes back', () => {
   const phrase = '6 ways, RCD on 1 to 3, RCD on 4 to 6';
-  const board = draftCircuit(phrase);
-  const drawn = board.ok ? editMap(board.value, { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }) : board;
-  const suspect = drawn.ok ? suspectsOf(drawn.value).find((s) => s.kind === 'borrowed' && s.place !== 'c1') : undefined;
+  const suspect = suspectsOf(drawn(draft(phrase), 'w2', 'radial, 3')).find((s) => s.kind === 'borrowed' && s.place !== 'c1');
   const job = new Mended(phrase, suspect?.id ?? '', suspect?.place ?? '', { edit: 'drawCircuit', way: 'w2', phrase: 'radial, 3' }).rejoin();
   const clamp = job.item('live clamp');
   for (const core of ['L', 'N', 'E']) expect(job.owed('continuity').map((i) => i.id)).toContain(`continuity ${core} ${suspect?.place ?? ''}`);
@@ -366,6 +363,31 @@ test('a borrowed neutral that was brought back owes its pair and the clamp round
   const answer = (result: string): string => job.add({ type: 'liveTest', test: clamp.key, result, because: null }).verdict('live clamp');
   expect([answer('0.4 A'), answer('3.1 mA')]).toEqual(['not met', 'met']);
   expect(new Mended(phrase, 'contact c2:LE', 'c2').owed('live').map((i) => i.live)).not.toContain('clamp');
+});
+
+test('a figure is neither met nor failed by a device that nobody has read: first what stands on it', () => {
+  for (const { phrase, suspect, place, test, device, figures, says } of [
+    { phrase: '6 ways', suspect: 'contact c2:LE', place: 'c2', test: 'loop', device: 'w2', figures: ['2.9 Ω', '0.9 Ω'], says: /if B32/ },
+    { phrase: '6 ways, RCD on 1 to 6', suspect: 'sensitive G1', place: 'p0.G1', test: 'ramp', device: 'G1', figures: ['9 mA', '22 mA'], says: /if 30 mA/ },
+  ] as const) {
+    const job = new Mended(draft(phrase), suspect, place).rejoin();
+    const item = job.item(`live ${test}`);
+    for (const result of figures) {
+      job.add({ type: 'liveTest', test: item.key, result, because: null });
+      expect(retestResults(job.view).find((r) => r.item.id === item.id)).toMatchObject({ verdict: 'open', because: result, onGuess: device });
+    }
+    expect(retestExpected(job.view, item, profiles.gb)).toMatch(says);
+    expect(proofOf(job.view)).not.toBe('proved');
+    // It is what was guessed: the figures that stand are judged by it.
+    job.add({ type: 'mapEdited', edit: asGuessed(job.map, device) });
+    expect(job.verdict(`live ${test}`)).toBe('met');
+    expect(retestExpected(job.view, item, profiles.gb)).not.toMatch(says);
+    job.add({ type: 'liveTest', test: item.key, result: figures[0], because: null });
+    expect(job.verdict(`live ${test}`)).toBe('not met');
+  }
+  // Another stands on it: 0.9 Ω opens a B32 and no C40.
+  const job = new Mended(draft('6 ways'), 'contact c2:LE', 'c2').rejoin().add({ type: 'liveTest', test: 'loop', result: '0.9 Ω', because: null });
+  expect(job.add({ type: 'mapEdited', edit: { edit: 'setDevice', way: 'w2', device: { kind: 'mcb', curve: 'C', ratingA: 40, opens: 'line', residualMa: null } } }).verdict('live loop')).toBe('not met');
 });
 
 test('repairs on two circuits owe a loop each; what one answers leaves the other open', () => {

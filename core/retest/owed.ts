@@ -213,6 +213,8 @@ export interface RetestResult {
   readonly before: ReadingView | null;
   readonly verdict: 'met' | 'not met' | 'open' | 'not done';
   readonly because: string;
+  /** There is a figure; what it is held against hangs on this device, which nobody has read. */
+  readonly onGuess?: string;
   /** What may still be plugged in, where a reading that failed would show it: with it out it is read again. */
   readonly loadsIn?: readonly string[];
 }

@@ -5,10 +5,10 @@ export { beliefPlaceName, coreWords, firstCapital, labelOfSection, laneLetter, l
 export { plainFault } from './plain';
 export { displayedWords, earlyWords, expectedWords, functionWords, probeWords, readingWords, type ProbeWords } from './probes';
 export { answerWords, dangerWords, firstAdvice, patternWords, questionWords, shiftText, sightWords, traitWords, whichText } from './asking';
-export { firstDoWords, retestExpected, retestTitle } from './retests';
+export { firstDoWords, onGuessWords, retestExpected, retestTitle } from './retests';
 export { actionWords, andList, endsWords, explainsText, outcomeMeaning, outcomeRange, stepTitle, suspectMark, suspectSize, suspectTitle, unplugWords, verdictTitle, whyText } from './suspects';
 export { clearedWords, hazardWords, liveMetalWords } from './hazards';
-export { circuitOf, devicePlate, deviceWords, plateWords } from './devices';
+export { circuitOf, devicePlate, figuresWords, deviceWords, plateWords } from './devices';
 export { aroundWords, breakingWords, budgetFindingWords, formatMilliamp, kiloamp, liveCautionWords, liveOutcomeWords, liveResultWords, liveStepTitle, liveTestWords, liveWhy, loopVerdictWords, moveWords, strayWords } from './live';
 export { colourCaution, notDeadReasons } from './notDead';
 export { changeFindingWords } from './boardChange';

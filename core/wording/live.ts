@@ -4,7 +4,7 @@ import type { Budget, BudgetFinding, LiveTest, LoopView, Move, Stray } from '../
 import type { LiveCaution, LiveDo } from '../safety';
 import { elementKey } from '../workstate';
 import { beliefPlaceName, firstCapital, laneLetter, pointName, spotName } from './places';
-import { circuitOf, deviceWords } from './devices';
+import { circuitOf, deviceWords, figuresWords } from './devices';
 import { plugInWords, turnOnWords, unplugWords } from './suspects';
 
 export const liveCautionWords: Readonly<Record<LiveCaution, string>> = {
@@ -37,7 +37,8 @@ export function liveStepTitle(map: Installation, s: LiveDo): string {
   switch (s.do) {
     case 'close':
       if (s.out.length) return `${unplugWords(map, s.out)}, then close ${deviceWords(map, s.device)}`;
-      return s.first.length ? closeTitle(map, s.device, s.first) : `Close ${deviceWords(map, s.device)} and see`;
+      // As found it may be on already.
+      return s.first.length ? closeTitle(map, s.device, s.first) : `${firstCapital(deviceWords(map, s.device))} on, and see if it holds`;
     case 'plugIn': return `${plugInWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
     case 'turnOn': return `${turnOnWords(map, s.parts)}, ${deviceWords(map, s.device)} on, and see`;
     case 'ramp': return s.first.length ? `Ways of ${deviceWords(map, s.device)} off, then ramp it` : `Ramp ${deviceWords(map, s.device)} with all that is on it`;
@@ -144,12 +145,13 @@ export const breakingWords = (amp: number, breakingKa: number): string =>
   amp <= breakingKa * 1000 ? `${kiloamp(amp)} prospective: the devices can break it (${breakingKa} kA).` : `${kiloamp(amp)} prospective, above the ${breakingKa} kA that the devices can break: a finding; they may burst on a short.`;
 export const kiloamp = (amp: number): string => (amp < 1000 ? `${Math.round(amp)} A` : `${(amp / 1000).toFixed(amp < 10_000 ? 2 : 1)} kA`);
 
-export function loopVerdictWords(l: LoopView): string {
+export function loopVerdictWords(map: Installation, l: LoopView): string {
   const far = l.expectedOhm !== null && l.test.ohm > l.expectedOhm * 1.4 + 0.3 ? ' Well above what cable and supply give: a poor joint on this loop.' : '';
+  const guess = l.onGuess === null ? '' : `, if ${deviceWords(map, l.onGuess)} is ${figuresWords(map, l.onGuess)}`;
   switch (l.verdict) {
-    case 'over': return `Over the limit: ${l.limit?.because === 'residual' ? 'touch voltage is not held by the residual device' : 'the device does not open in time'}.${far}`;
-    case 'over, cold': return `Within the limit, but over it once the conductors are warm.${far}`;
-    case 'within': return `Within the limit.${far}`;
+    case 'over': return `Over the limit${guess}: ${l.limit?.because === 'residual' ? 'touch voltage is not held by the residual device' : 'the device does not open in time'}.${far}`;
+    case 'over, cold': return `Within the limit${guess}, but over it once the conductors are warm.${far}`;
+    case 'within': return `Within the limit${guess}.${far}`;
     case 'no limit': return far.trim() || (l.against === 'neutral' ? 'No limit for L–N; compare it with L–E.' : 'No device known to hold it against.');
   }
 }

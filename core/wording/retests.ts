@@ -2,7 +2,7 @@ import type { Installation } from '../installation';
 import type { JobView } from '../job';
 import type { Profile } from '../profiles';
 import { liveLimit, type LiveLimit, type LiveRetest, type RetestItem } from '../retest';
-import { deviceWords } from './devices';
+import { deviceWords, figuresWords } from './devices';
 import { formatOhm } from '../units';
 import { probeWords } from './probes';
 
@@ -35,20 +35,24 @@ export function retestTitle(map: Installation, item: RetestItem): string {
 export const firstDoWords = { rejoin: 'When everything is back and no link is in.', 'all but the legs': 'When everything but the legs of the ring is back, and no link is in.', 'legs out': 'With both legs of the ring out at the board.', 'switches on': 'With the switches on: through one that is off nothing is proved.', 'loads out': 'With the loads out.', 'loads back': 'When the loads are back in.' } as const;
 
 /** What a live test may show at most: "at most 1.37 Ω"; words where nothing on the map says. */
-function liveExpected(live: LiveRetest, limit: LiveLimit | null): string {
+function liveExpected(map: Installation, live: LiveRetest, limit: LiveLimit | null): string {
   if (live === 'function') return 'works as it should';
   if (live === 'half') return 'does not trip';
   if (!limit) return 'limit: by the device of the way';
   const { least, most, unit } = limit;
   const figure = (x: number): string => (unit === 'Ω' ? formatOhm(x) : `${Math.round(x)} ${unit}`);
-  return least > 0 ? `${Math.round(least)} to ${figure(most)}` : `at most ${figure(most)}`;
+  const guess = limit.onGuess === undefined ? '' : ` if ${figuresWords(map, limit.onGuess)}`;
+  return `${least > 0 ? `${Math.round(least)} to ${figure(most)}` : `at most ${figure(most)}`}${guess}`;
 }
 
 /** What a retest has to show: "exp. 0.50 Ω", "at least 1.00 MΩ", "at most 300 ms". */
 export function retestExpected({ map, mends }: Pick<JobView, 'map' | 'mends'>, item: RetestItem, profile: Profile): string {
-  if (item.live) return map ? liveExpected(item.live, liveLimit(map, item.live, mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : '';
+  if (item.live) return map ? liveExpected(map, item.live, liveLimit(map, item.live, mends.find((m) => m.event.id === item.mend)?.event.place ?? '', profile)) : '';
   if (item.leastOhm === 1e5) return 'exp. no path';
   if (item.leastOhm !== null) return `at least ${formatOhm(item.leastOhm)}`;
   if (item.expectedOhm === null) return '';
   return item.expectedOhm > 1e5 ? 'exp. no path' : `exp. ${formatOhm(item.expectedOhm)}`;
 }
+
+/** What a figure is held against hangs on a device that nobody has read. */
+export const onGuessWords = (map: Installation, device: string): string => `The limit hangs on ${deviceWords(map, device)}, and ${figuresWords(map, device)} is a guess. What stands on it?`;

@@ -51,7 +51,7 @@ test('while the advice is worked out anew after the first half of a step, its sh
   await waitFor(() => expect(screen.getByTestId('live-next').textContent).not.toMatch(/Working out|checking/), { timeout: 30000 });
   expect(screen.getByTestId('live-sheet').textContent).toMatch(/It holds/);
   await press('Close');
-  expect(screen.getByTestId('live-title').textContent).toMatch(/^Close RCD 1 and see/);
+  expect(screen.getByTestId('live-title').textContent).toMatch(/^RCD 1 on, and see if it holds/);
 });
 
 test('an MCB on a suspected short is not closed to see: dead tests are asked for instead', async () => {
@@ -59,7 +59,7 @@ test('an MCB on a suspected short is not closed to see: dead tests are asked for
   expect(row('w2')).toContain('dead tests first');
   expect(screen.queryByTestId('holds-w2')).toBeNull();
   await waitFor(() => expect(screen.getByTestId('live-next').textContent).not.toMatch(/Working out/), { timeout: 30000 });
-  expect(screen.getByTestId('live-next').textContent).not.toMatch(/Way 2 alone|Close Way 2/);
+  expect(screen.getByTestId('live-next').textContent).not.toMatch(/Way 2 alone|Way 2 on, and see/);
   expect(screen.getByTestId('live-next').textContent).toMatch(/Dead tests promise more|No step with the supply on is worth its minutes now/);
 });
 

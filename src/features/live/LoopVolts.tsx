@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { View } from 'react-native';
 import { Button, Field, Label, RowButton, Sheet, Words } from '@/components';
 import { useJob } from '@/features/job/JobProvider';
+import { GuessedPlate } from '@/features/map/GuessedPlate';
 import { useProfile } from '@/features/settings/useProfile';
 import { useTheme } from '@/theme';
 import { labelOfWay } from '@core/installation';
@@ -50,7 +51,8 @@ export function LoopVolts({ closed }: { closed: boolean }) {
           </View>
           <Words at="small" colour="soft">{[l.expectedOhm === null ? '' : `expected ${formatOhm(l.expectedOhm)}`, l.limit ? `limit ${formatOhm(l.limit.ohm)}` : '', Number.isFinite(l.prospectiveA) ? `${kiloamp(l.prospectiveA)} prospective` : ''].filter(Boolean).join(' · ')}</Words>
           {l.breaks === null || !map.supply?.breakingKa ? null : <Words at="small" bold={!l.breaks} colour={l.breaks ? 'ink' : 'danger'} testID="breaking">{breakingWords(l.prospectiveA, map.supply.breakingKa)}</Words>}
-          <Words at="small" bold={l.verdict === 'over'} colour={l.verdict === 'over' ? 'danger' : 'ink'}>{loopVerdictWords(l)}</Words>
+          <Words at="small" bold={l.verdict === 'over'} colour={l.verdict === 'over' ? 'danger' : 'ink'}>{loopVerdictWords(map, l)}</Words>
+          {l.onGuess === null ? null : <GuessedPlate device={l.onGuess} />}
         </View>
       ))}
       {furthestLeft(map, standing.map((r) => r.event.test)).map((f) => {

@@ -28,7 +28,7 @@ export function BoardMap({ map, issues, change, first, onInside }: { map: Instal
           <Words at="small" colour="soft">{supplyWords(map.supply)}</Words>
         </View>
       </RowButton>
-      <ResidualDevices map={map} issues={issues} change={change} />
+      <ResidualDevices map={map} issues={issues} change={change} first={first} />
       <Label>Ways</Label>
       <View>
         {ways.map((w) => {

@@ -1,5 +1,5 @@
 import { useState } from 'react';
-import { Choice, Field, Label } from '@/components';
+import { Choice, Field, Label, Tick } from '@/components';
 import type { Device } from '@core/installation';
 import { typed } from './leaving';
 import { typeOptions } from './ResidualDevices';
@@ -12,14 +12,19 @@ export function useDevice(first: Device) {
   const [device, setDevice] = useState(first);
   const [rating, setRating] = useState(String(first.ratingA));
   const [residual, setResidual] = useState(first.residualMa === null ? '' : String(first.residualMa));
-  const said = (): Device => ({ ...device, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: typed(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : typed(residual)) : null });
-  const [before] = useState(() => JSON.stringify(said()));
-  const touched = (): boolean => JSON.stringify(said()) !== before;
-  return { device, setDevice, rating, setRating, residual, setResidual, said, touched };
+  const [read, setRead] = useState(first.guessed !== true);
+  const figures = (d: Pick<Device, 'kind' | 'curve' | 'residualType'>): string => [d.kind, d.curve, d.residualType, rating, residual].join();
+  const [before] = useState(() => figures(first));
+  // Who says another figure has looked.
+  const guessed = !read && figures(device) === before;
+  const said = (): Device => ({ ...device, guessed: guessed || undefined, curve: device.kind === 'fuse' ? null : (device.curve ?? 'B'), ratingA: typed(rating), residualMa: device.kind === 'rcbo' ? (residual.trim() === '' ? null : typed(residual)) : null });
+  const [held] = useState(() => JSON.stringify(said()));
+  const touched = (): boolean => JSON.stringify(said()) !== held;
+  return { device, setDevice, rating, setRating, residual, setResidual, wasGuessed: first.guessed === true, guessed, setRead, said, touched };
 }
 
 /** Kind, curve and figures of the device of a way. */
-export function DeviceFields({ device: { device, setDevice, rating, setRating, residual, setResidual }, residualToo }: { device: ReturnType<typeof useDevice>; residualToo: boolean }) {
+export function DeviceFields({ device: { device, setDevice, rating, setRating, residual, setResidual, wasGuessed, guessed, setRead }, residualToo }: { device: ReturnType<typeof useDevice>; residualToo: boolean }) {
   return (
     <>
       <Label>Device</Label>
@@ -33,6 +38,7 @@ export function DeviceFields({ device: { device, setDevice, rating, setRating, r
           <Choice label="Residual type" value={device.residualType ?? 'unsaid'} onChange={(t) => setDevice({ ...device, residualType: t === 'unsaid' ? undefined : t })} options={typeOptions} />
         </>
       ) : null}
+      {wasGuessed ? <Tick label="Read on the device, not guessed" value={!guessed} onChange={setRead} testID="way-read" /> : null}
     </>
   );
 }

@@ -221,7 +221,7 @@ test('the ways of a sub-board: each with what it feeds and its device; a rating 
 test('an RCD of the board: what it goes at and its type, said by tapping; nothing is refused in words', async () => {
   const job = new JobMaker('4 ways, RCD on 1 to 4');
   await renderJob(job, <MapScreen />);
-  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 30 mA, type not said/);
+  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 30 mA \(guessed\), type not said/);
   await pressId('map-rcd-G1');
   await type('Residual current, IΔn', '');
   await pressId('save-rcd');
@@ -319,4 +319,25 @@ test('what the map refuses keeps the sheet open with the reason; closed once mor
   await closeSheet();
   expect(screen.queryByTestId('edit-section')).toBeNull();
   expect((await keptView(job)).map?.sections[1]?.lengthM).toBe(7);
+});
+
+test('what stands on the device of a way is a guess until it is typed or ticked; a name alone reads nothing', async () => {
+  const job = new JobMaker('4 ways');
+  await renderJob(job, <MapScreen />);
+  const row = (n: number): string => screen.getByTestId(`map-way-w${n}`).textContent ?? '';
+  const edit = async (way: number, what: () => Promise<void>): Promise<void> => {
+    await pressId(`map-way-w${way}`);
+    await what();
+    await pressId('save-way');
+  };
+  await edit(1, () => type('What it feeds, as the label says', 'Kitchen'));
+  await edit(2, () => pressId('way-read'));
+  await edit(3, () => type('Rating', '6'));
+  expect([1, 2, 3].map((n) => /guessed/.test(row(n)))).toEqual([true, false, false]);
+  expect(row(1)).toContain('Kitchen');
+  expect(row(2)).toContain('MCB B32');
+  expect(row(3)).toContain('MCB B6');
+  // Nobody is asked twice.
+  await pressId('map-way-w3');
+  expect(screen.queryByTestId('way-read')).toBeNull();
 });

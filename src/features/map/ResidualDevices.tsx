@@ -10,9 +10,9 @@ import { typed, useLeaving } from './leaving';
 export const typeOptions: readonly { value: ResidualType | 'unsaid'; label: string }[] = [{ value: 'unsaid', label: 'Not said' }, ...residualTypes.map((t) => ({ value: t, label: t }))];
 
 /** The residual current devices over several ways, with what they go at and what they can see. */
-export function ResidualDevices({ map, issues, change }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean }) {
-  const [open, setOpen] = useState<Protection | null>(null);
+export function ResidualDevices({ map, issues, change, first }: { map: Installation; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; first: string | null }) {
   const devices = protectionsOf(map).filter((d) => d.residualMa !== null && (d.kind === 'rcd' || d.kind === 'main'));
+  const [open, setOpen] = useState<Protection | null>(() => devices.find((d) => d.id === first) ?? null);
   if (!devices.length) return null;
   return (
     <View>
@@ -33,7 +33,8 @@ export function ResidualDevices({ map, issues, change }: { map: Installation; is
 function ResidualEdit({ device, title, issues, change, onClose }: { device: Protection; title: string; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const [mA, setMa] = useState(String(device.residualMa ?? ''));
   const [type, setType] = useState<ResidualType | 'unsaid'>(device.residualType ?? 'unsaid');
-  const changed = mA !== String(device.residualMa ?? '') || type !== (device.residualType ?? 'unsaid');
+  // Saved as it stands, it is what was guessed.
+  const changed = device.guessed || mA !== String(device.residualMa ?? '') || type !== (device.residualType ?? 'unsaid');
   const { save, close } = useLeaving(() => (changed ? [{ edit: 'setResidual', device: device.id, residualMa: typed(mA), type: type === 'unsaid' ? null : type }] : []), change, onClose);
   return (
     <Sheet title={title} onClose={close} testID="edit-rcd" footer={<Button label="Save" kind="main" onPress={() => save()} testID="save-rcd" />}>

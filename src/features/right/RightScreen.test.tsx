@@ -158,3 +158,24 @@ test('an earth that had volts on it is mended: what leaks to it is still owed, a
   expect(screen.getByTestId('leak-owed').textContent).toMatch(/something leaks to it, and is not found yet/);
   expect(screen.queryByText('Nothing else stands out.')).toBeNull();
 });
+
+test('a loop behind a device that nobody has read is neither met nor failed: it is asked what stands on it', async () => {
+  const job = new JobMaker('4 ways').add({ type: 'mended', suspect: 'contact c2:LE', place: 'c2', how: 'repaired', text: '', explains: 'yes' });
+  await renderJob(job, <RightScreen />);
+  await pressId('hand-live loop w2');
+  await type('Loop impedance line to earth, in Ω', '0.9');
+  await pressId('keep-live');
+  const row = (): string => screen.getByTestId('retest-live loop w2').textContent ?? '';
+  await waitFor(() => expect(row()).toMatch(/0\.9 Ω/));
+  expect(row()).not.toContain('✓ met');
+  expect(row()).toMatch(/B32 is a guess\. What stands on it\?/);
+  await press('It is B32');
+  await waitFor(() => expect(row()).toContain('✓ met'));
+  expect(row()).not.toMatch(/guess/);
+});
+
+test('another device than was guessed is said on the map, at its way', async () => {
+  await renderJob(new JobMaker('4 ways').add({ type: 'mended', suspect: 'contact c2:LE', place: 'c2', how: 'repaired', text: '', explains: 'yes' }, { type: 'liveTest', test: 'loop w2', result: '0.9 Ω', because: null }), <RightScreen />);
+  await pressId('another-w2');
+  expect(routes.at(-1)).toMatch(/\/map\?way=w2$/);
+});

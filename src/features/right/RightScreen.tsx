@@ -4,6 +4,7 @@ import { ScrollView, View } from 'react-native';
 import { Button, Caution, Choice, Field, HoldButton, Label, RowButton, Sheet, Tick, Words } from '@/components';
 import { JobFrame } from '@/features/job/JobFrame';
 import { useJob } from '@/features/job/JobProvider';
+import { GuessedPlate } from '@/features/map/GuessedPlate';
 import { PutBackRow } from '@/features/trace/StateSheet';
 import { useProfile } from '@/features/settings/useProfile';
 import { ReadingPad } from '@/features/trace/ReadingPad';
@@ -204,8 +205,9 @@ function RetestRow({ result, needs, leads, unplug, onRead, onSkip }: { result: R
         {after && after !== NO_RCD ? <Words figure bold>{item.live ? after : `after ${after}`}</Words> : null}
         {verdict === 'not done' ? <Words bold colour="soft">{`not done, because ${result.because}`}</Words> : null}
       </View>
-      {verdict === 'met' && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
-      {verdict === 'met' ? null : (
+      {result.onGuess === undefined ? null : <GuessedPlate device={result.onGuess} />}
+      {(verdict === 'met' || result.onGuess !== undefined) && item.live ? <Button label="Correct the figure" small kind="quiet" onPress={onSkip} testID={`correct-${item.id}`} /> : null}
+      {verdict === 'met' || result.onGuess !== undefined ? null : (
         <View style={{ flexDirection: 'row', gap: 8 }}>
           {item.probe ? <Button label="Read" grow disabled={first !== null || needs.length > 0} onPress={onRead} testID={`read-${item.id}`} /> : <Button label="Enter by hand" grow onPress={onSkip} testID={`hand-${item.id}`} />}
           {item.probe ? <Button label="Not done" grow onPress={onSkip} /> : null}

@@ -77,7 +77,8 @@ function Way({ row, onCell, onWay }: { row: WayRow; onCell: (p: Probe) => void; 
   const { colour, large } = useTheme();
   const notes = [row.neutralOut ? 'N out' : '', row.earthOut ? 'E out' : '', row.loadsIn ? 'loads in' : '', row.on ? 'way ON' : ''].filter(Boolean);
   const suspect = row.share !== null && row.share >= 0.1;
-  const said = notes.length ? notes.join(' · ') : plateWords(row.device);
+  // A guess is nothing to go by while reading.
+  const said = notes.length ? notes.join(' · ') : row.device?.guessed ? '' : plateWords(row.device);
   return (
     <View style={{ flexDirection: 'row', flexWrap: large ? 'wrap' : 'nowrap', alignItems: 'center', gap: 4, borderTopWidth: 1, borderTopColor: colour.hairline, minHeight: 60, paddingBottom: large ? 8 : 0 }} testID={`way-row-${row.number}`}>
       <Pressable role="button" aria-label={[`Way ${row.number}: ${row.name}`, suspect ? formatShare(row.share ?? 0) : '', said].filter(Boolean).join(', ')} onPress={onWay} testID={`way-${row.number}`} style={{ ...(large ? { width: '100%' } : { flex: 1, minWidth: 0 }), minHeight: 56, justifyContent: 'center', borderLeftWidth: suspect ? 6 : 0, borderLeftColor: colour.suspect, paddingLeft: suspect ? 6 : 0 }}>
