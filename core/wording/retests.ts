@@ -55,4 +55,4 @@ export function retestExpected({ map, mends }: Pick<JobView, 'map' | 'mends'>, i
 }
 
 /** What a figure is held against hangs on a device that nobody has read. */
-export const onGuessWords = (map: Installation, device: string): string => `The limit hangs on ${deviceWords(map, device)}, and ${figuresWords(map, device)} is a guess. What stands on it?`;
+export const onGuessWords = (map: Installation, device: string): string => `The limit depends on ${deviceWords(map, device)}, and ${figuresWords(map, device)} is a guess. What is it marked?`;

@@ -168,7 +168,7 @@ test('a loop behind a device that nobody has read is neither met nor failed: it 
   const row = (): string => screen.getByTestId('retest-live loop w2').textContent ?? '';
   await waitFor(() => expect(row()).toMatch(/0\.9 Ω/));
   expect(row()).not.toContain('✓ met');
-  expect(row()).toMatch(/B32 is a guess\. What stands on it\?/);
+  expect(row()).toMatch(/B32 is a guess\. What is it marked\?/);
   await press('It is B32');
   await waitFor(() => expect(row()).toContain('✓ met'));
   expect(row()).not.toMatch(/guess/);
