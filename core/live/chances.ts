@@ -6,7 +6,7 @@ import { canBeClamped, clampAmp, leakageSpread, lineOf, residualsOf } from './cl
 import type { LiveObservation } from './evidence';
 import type { LiveView, Under } from './scene';
 import { indicatorOhm, magnitude, minus, over, partsOf, plus, times } from './measure';
-import { GROUND } from './network';
+import { CUT_OUT, GROUND } from './network';
 import { asRated, chanceOfTrip, type Condition } from './trips';
 
 /** Share of entries that are plain wrong, and what a wrong one looks like. Nobody mistakes a trip; a figure is soon misread. */
@@ -27,15 +27,23 @@ function plainChance(installation: Installation, { test, state }: LiveObservatio
   switch (test.kind) {
     case 'closed': return closedChance(installation, state, view, under, condition, test);
     case 'voltage': {
-      const stray = [test.from, test.to].some((k) => metalName(k) !== null);
-      if (stray) return [test.from, test.to].includes(GROUND) ? onMetal(test.volt, magnitude(minus(view.volt(node(terminalKey(boardOf(installation)?.id ?? '', 'E'))), view.volt(node(GROUND))))) : 1;
+      const places = [test.from, test.to];
+      const met = terminalKey(boardOf(installation)?.id ?? '', 'E');
+      const lostNeutral = under?.suspect.kind === 'supplyLost' && under.suspect.conductors.includes('N');
+      // What hangs on a supply neutral that is lost stands where what runs and what leaks just then put it; earth hangs on it too, where the two come in as one.
+      const adrift = (k: string): boolean => lostNeutral && (roleOfPlace(installation, k) === 'N' || (roleOfPlace(installation, k) === 'E' && node(CUT_OUT) >= 0));
+      const astray = (foreseen: number): number => (1 - ADRIFT) * foreseen + ADRIFT * ANY_VOLT_DENSITY;
+      if (places.some((k) => metalName(k) !== null)) {
+        if (!places.includes(GROUND)) return 1;
+        const asEarth = density(test.volt, magnitude(minus(view.volt(node(met)), view.volt(node(GROUND)))), 4, 0.3);
+        return BONDED * (adrift(met) ? astray(asEarth) : asEarth) + (1 - BONDED) * ANY_VOLT_DENSITY;
+      }
       const [a, b] = [node(test.from), node(test.to)];
       if (a < 0 || b < 0) return 1;
       const { volt, floating } = shownVolt(view, a, b, indicatorOhm[test.meter]);
       const foreseen = density(test.volt, volt, 4, Math.hypot(0.2, LEAKAGE_SD * floating));
-      // A neutral adrift stands where what runs and what leaks just then put it.
-      const adrift = under?.suspect.kind === 'supplyLost' && under.suspect.conductors.includes('N') && [test.from, test.to].some((k) => roleOfPlace(installation, k) === 'N');
-      return adrift ? (1 - ADRIFT) * foreseen + ADRIFT * ANY_VOLT_DENSITY : foreseen;
+      // Two that are adrift together are still joined.
+      return adrift(test.from) !== adrift(test.to) ? astray(foreseen) : foreseen;
     }
     case 'clamp':
       // Strays from elsewhere run in an earthing conductor, and part of its own leaves by bonding: it says nothing about one fault.
@@ -94,10 +102,9 @@ let shown: Shown | null = null;
 
 /** Metal that is no point of a circuit is bonded to the board's earth as often as this; what else makes it live no map shows, at any voltage. */
 const BONDED = 0.6;
-/** Of the volts of a neutral whose supply is lost, how much is anything between earth and line. */
+/** Of the volts of what hangs on a supply neutral that is lost, how much is anything between earth and line. */
 const ADRIFT = 0.7;
 const ANY_VOLT_DENSITY = 0.2;
-const onMetal = (shown: number, earthVolt: number): number => BONDED * density(shown, earthVolt, 4, 0.3) + (1 - BONDED) * ANY_VOLT_DENSITY;
 
 /** No loop tester shows more, ohms. */
 const LOOP_TOP_OHM = 1999;

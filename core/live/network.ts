@@ -36,6 +36,8 @@ export const usualService: Service = { load: 1, neutralVolt: 0.8, leak: 1 };
 
 export const GROUND = 'ground';
 const STAR = 'supply:star';
+/** Where a conductor that is neutral and earth in one parts into the two. */
+export const CUT_OUT = 'supply:cut-out';
 export const MAIN_SWITCH = 'main';
 export const SUPPLY_LINE = 'supply line';
 export const SUPPLY_NEUTRAL = 'supply neutral';
@@ -149,7 +151,7 @@ function addSupply(
   const neutral = node(terminalKey(board.id, board.terminals.find((t) => t.role === 'N')?.id ?? 'N'));
   if (arrangement === 'TN-C-S') {
     // One conductor comes in; neutral and earth part at the cut-out.
-    const cutOut = node('supply:cut-out');
+    const cutOut = node(CUT_OUT);
     if (!lost.has('neutral')) branch(cutOut, star, 1 / ohms.neutral, 0, 'combined neutral and earth');
     if (on) branch(cutOut, neutral, 200, 0, SUPPLY_NEUTRAL);
     if (!lost.has('earth')) branch(node(met), cutOut, 200, 0, SUPPLY_EARTH);

@@ -1,9 +1,13 @@
+import { cellsOf } from '../belief';
+import { suspectsOf } from '../faults';
 import { arrangements, checkSupply, editMap, originLoops, prospectiveAmp, withOriginLoops, type Installation, type Supply } from '../installation';
 import { draft, edited } from '../installation/fixtures/drafted';
 import { untouched } from '../workstate';
 import { profiles } from '../profiles';
 import { furthestLeft, loopsOf } from './loops';
+import { LiveEvidence } from './evidence';
 import { Energised, magnitude } from './measure';
+import type { LiveTest } from './tests';
 
 const board = (phrase = '4 ways'): Installation => draft(phrase);
 const everyLoad = (map: Installation): string[] => map.points.flatMap((p) => p.elements.flatMap((e) => (e.kind === 'load' ? [`${p.id}.${e.id}`] : [])));
@@ -60,4 +64,28 @@ test('the furthest point of a way is asked for until it is read: on a radial it 
   expect(furthestLeft(map, [loop(points.at(-1)?.id ?? '')])).toEqual([]);
   // A loop to neutral is no Zs.
   expect(furthestLeft(map, [{ ...loop(points[0]?.id ?? ''), to: `${points[0]?.id}/f1:N` }])).toEqual([]);
+});
+
+/** How much likelier a test makes a lost supply neutral, against nothing wrong. */
+function neutralLostBy(map: Installation, test: LiveTest): number {
+  const suspects = suspectsOf(map);
+  const cells = cellsOf(suspects);
+  const bias = new LiveEvidence(map, suspects, cells).bias([{ test, state: untouched }]);
+  const of = (id: string): number => bias[cells.suspect.indexOf(suspects.findIndex((x) => x.id === id))] as number;
+  return Math.exp(of('supply neutral') - of('sound'));
+}
+
+test('a conductor that is neutral and earth in one is lost: the earth bar stands at any volts, and none of them acquits it', () => {
+  const map = { ...board('6 ways'), supply: { arrangement: 'TN-C-S', phases: 1 } satisfies Supply };
+  const volts = (from: string, to: string, volt: number): LiveTest => ({ kind: 'voltage', from, to, volt, meter: 'low' });
+  for (const volt of [30, 60, 94, 140, 190, 225]) {
+    expect(neutralLostBy(map, volts('p0:E', 'ground', volt))).toBeGreaterThan(3);
+    expect(neutralLostBy(map, volts('metal:tap', 'ground', volt))).toBeGreaterThan(1);
+    // Neutral and earth are still joined: volts between them are not of that.
+    expect(neutralLostBy(map, volts('p0:N', 'p0:E', volt))).toBeLessThan(1.5);
+  }
+  // Earth that comes in by itself holds the bar, whatever neutral does.
+  const own = { ...map, supply: { arrangement: 'TN-S', phases: 1 } satisfies Supply };
+  expect(neutralLostBy(own, volts('p0:E', 'ground', 94))).toBeLessThan(1.5);
+  expect(neutralLostBy(own, volts('p0:N', 'p0:E', 94))).toBeGreaterThan(3);
 });
