@@ -11,4 +11,4 @@ export { Harmonics, networkAt } from './harmonics';
 export { liveTestName, LiveTest, rampOutgoing } from './tests';
 export { strayOf, type Stray } from './stray';
 export { budgetsOf, equivalentInsulation, type Budget, type BudgetFinding, type BudgetPart, type Move, type ResidualLimits } from './budget';
-export { furthestLeft, loopsOf, originOhm, wayOf, type FurthestLeft, type LoopView } from './loops';
+export { furthestLeft, loopHeldTo, loopsOf, originOhm, wayOf, type FurthestLeft, type LoopView } from './loops';

@@ -1,4 +1,4 @@
-import { circuitOfWay, findPoint, nearestDevice, prospectiveAmp, waysOfBoard, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation } from '../installation';
+import { circuitOfWay, findPoint, nearestDevice, prospectiveAmp, waysOfBoard, residualDeviceOf, terminalKey, boardOf, circuitsOf, endsAtPoint, type Installation, type Protection } from '../installation';
 import { loopLimit, type LoopLimit, type Profile } from '../profiles';
 import { elementKey, untouched } from '../workstate';
 import { Energised, magnitude } from './measure';
@@ -21,7 +21,19 @@ export interface LoopView {
   readonly breaks: boolean | null;
 }
 
-/** Every loop that was measured, with the limit of its way's device. `zeOhm`: what was measured at the origin, or nothing. */
+/** What the loop behind a device is held to: its limit in ohms, and the device on whose figures that hangs while nobody has read them. Null where no rating is known. */
+export interface HeldTo { readonly limit: LoopLimit; readonly onGuess: string | null }
+
+export function loopHeldTo(installation: Installation, device: Protection | undefined, profile: Profile): HeldTo | null {
+  if (!device?.ratingA) return null;
+  const watching = residualDeviceOf(installation, device.id);
+  const kind = device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb';
+  const limit = loopLimit(profile, { kind, curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, watching?.residualMa ?? null);
+  const by = limit.because === 'residual' ? watching : device;
+  return { limit, onGuess: by?.guessed ? by.id : null };
+}
+
+/** Every loop that was measured, with the limit of its way’s device. */
 export function loopsOf(installation: Installation, tests: readonly LiveTest[], profile: Profile): LoopView[] {
   const board = boardOf(installation);
   if (!board) return [];
@@ -38,15 +50,13 @@ export function loopsOf(installation: Installation, tests: readonly LiveTest[], 
     const source = e.loop(terminalKey(board.id, board.terminals.find((t) => t.role !== 'N' && t.role !== 'E')?.id ?? 'L'), terminalKey(board.id, against === 'earth' ? 'E' : 'N'));
     const own = ze !== null && against === 'earth' ? ze : source ? magnitude(source) : 0;
     const expectedOhm = computed && source ? own + Math.max(0, magnitude(computed) - magnitude(source)) : null;
-    const device = origin ? undefined : nearestDevice(installation, point);
-    const watching = device && residualDeviceOf(installation, device.id);
-    const limit = against === 'earth' && device?.ratingA ? loopLimit(profile, { kind: device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb', curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, installation.nominalVolt, installation.supply?.arrangement ?? null, watching?.residualMa ?? null) : null;
-    const hangsOn = limit?.because === 'residual' ? watching : device;
+    const held = origin || against !== 'earth' ? null : loopHeldTo(installation, nearestDevice(installation, point), profile);
+    const limit = held?.limit ?? null;
     const verdict = !limit ? 'no limit' : test.ohm > limit.ohm ? 'over' : test.ohm > limit.coldOhm ? 'over, cold' : 'within';
     const loop = test.ohm > 0 ? test.ohm : null;
     const prospectiveA = prospectiveAmp(installation.nominalVolt, origin ? (installation.supply?.phases ?? 1) : 1, { earthOhm: against === 'earth' ? loop : null, neutralOhm: against === 'neutral' ? loop : null }) ?? Infinity;
     const { breakingKa } = installation.supply ?? {};
-    return [{ test, point, against, expectedOhm, limit, onGuess: limit && hangsOn?.guessed ? hangsOn.id : null, verdict, prospectiveA, breaks: origin && breakingKa !== undefined ? prospectiveA <= breakingKa * 1000 : null }];
+    return [{ test, point, against, expectedOhm, limit, onGuess: held?.onGuess ?? null, verdict, prospectiveA, breaks: origin && breakingKa !== undefined ? prospectiveA <= breakingKa * 1000 : null }];
   });
 }
 

@@ -1,8 +1,8 @@
 import { boardOf, findPoint, nearestDevice, protectionsOf, residualDeviceOf, type Installation, type Protection } from '../installation';
 import { fail, issue, ok, type Result } from '../issue';
 import type { JobView } from '../job';
-import type { LiveTest } from '../live';
-import { loopLimit, type Profile } from '../profiles';
+import { loopHeldTo, type LiveTest } from '../live';
+import type { Profile } from '../profiles';
 import { elementKey } from '../workstate';
 
 /** Live tests that a repair may owe, in the order in which they are made. */
@@ -57,12 +57,8 @@ export function liveLimit(map: Installation, test: LiveRetest, place: string, pr
   if (test === 'rcd') return { least: 0, most: profile.msAt1, unit: 'ms' };
   if (test === 'ramp') return rated === null ? null : { least: RAMP_LEAST * rated, most: rated, unit: 'mA', ...onGuess(residual) };
   if (test === 'clamp') return { least: 0, most: profile.standingShare * (rated ?? USUAL_RATED_MA), unit: 'mA', ...onGuess(residual) };
-  const device = deviceOf(map, place);
-  if (!device?.ratingA || map.shape !== 'board') return null;
-  const kind = device.kind === 'rcbo' || device.kind === 'fuse' ? device.kind : 'mcb';
-  const watching = residualDeviceOf(map, device.id);
-  const { ohm, because } = loopLimit(profile, { kind, curve: device.curve, ratingA: device.ratingA, residualMa: device.residualMa }, map.nominalVolt, map.supply?.arrangement ?? null, watching?.residualMa ?? null);
-  return { least: 0, most: ohm, unit: 'Ω', ...onGuess(because === 'residual' ? watching : device) };
+  const held = map.shape === 'board' ? loopHeldTo(map, deviceOf(map, place), profile) : null;
+  return held && { least: 0, most: held.limit.ohm, unit: 'Ω', ...(held.onGuess === null ? {} : { onGuess: held.onGuess }) };
 }
 
 /** Live retests that are answered by a figure. */

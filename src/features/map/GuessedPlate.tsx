@@ -5,7 +5,7 @@ import { useJob } from '@/features/job/JobProvider';
 import { asGuessed } from '@core/installation';
 import { figuresWords, onGuessWords } from '@core/wording';
 
-/** A limit hangs on a device that nobody has read: it is what was guessed, or another is said on the map. */
+/** A limit depends on a device that nobody has read: it is what was guessed, or another is said on the map. */
 export function GuessedPlate({ device }: { device: string }) {
   const { view, file, record } = useJob();
   const router = useRouter();

@@ -222,6 +222,14 @@ test('an RCD of the board: what it goes at and its type, said by tapping; nothin
   const job = new JobMaker('4 ways, RCD on 1 to 4');
   await renderJob(job, <MapScreen />);
   expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 30 mA \(guessed\), type not said/);
+  // Who looks at the sheet and leaves it has read nothing on the device; who ticks it has.
+  await pressId('map-rcd-G1');
+  await press('Close');
+  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/guessed/);
+  await pressId('map-rcd-G1');
+  await pressId('rcd-read');
+  await pressId('save-rcd');
+  expect(screen.getByTestId('map-rcd-G1').textContent).toMatch(/RCD 30 mA, type not said/);
   await pressId('map-rcd-G1');
   await type('Residual current, IΔn', '');
   await pressId('save-rcd');

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { View } from 'react-native';
-import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Words } from '@/components';
+import { Button, Choice, Field, Label, Problem, RowButton, Sheet, Tick, Words } from '@/components';
 import { protectionsOf, residualTypes, type Installation, type MapEdit, type Protection, type ResidualType } from '@core/installation';
 import type { Issue } from '@core/issue';
 import { devicePlate, deviceWords, issueText } from '@core/wording';
@@ -33,8 +33,9 @@ export function ResidualDevices({ map, issues, change, first }: { map: Installat
 function ResidualEdit({ device, title, issues, change, onClose }: { device: Protection; title: string; issues: readonly Issue[]; change: (...edits: MapEdit[]) => boolean; onClose: () => void }) {
   const [mA, setMa] = useState(String(device.residualMa ?? ''));
   const [type, setType] = useState<ResidualType | 'unsaid'>(device.residualType ?? 'unsaid');
-  // Saved as it stands, it is what was guessed.
-  const changed = device.guessed || mA !== String(device.residualMa ?? '') || type !== (device.residualType ?? 'unsaid');
+  const [read, setRead] = useState(!device.guessed);
+  const another = mA !== String(device.residualMa ?? '') || type !== (device.residualType ?? 'unsaid');
+  const changed = another || (device.guessed && read);
   const { save, close } = useLeaving(() => (changed ? [{ edit: 'setResidual', device: device.id, residualMa: typed(mA), type: type === 'unsaid' ? null : type }] : []), change, onClose);
   return (
     <Sheet title={title} onClose={close} testID="edit-rcd" footer={<Button label="Save" kind="main" onPress={() => save()} testID="save-rcd" />}>
@@ -42,6 +43,7 @@ function ResidualEdit({ device, title, issues, change, onClose }: { device: Prot
       <Field label="Residual current, IΔn" unit="mA" figure keyboard="decimal-pad" value={mA} onChange={setMa} testID="rcd-ma" />
       <Label>Type, as on its front</Label>
       <Choice label="Type" value={type} onChange={setType} options={typeOptions} />
+      {device.guessed ? <Tick label="Read on the device, not guessed" value={read || another} onChange={setRead} testID="rcd-read" /> : null}
       <Words at="small" colour="soft">AC sees alternating current alone; A pulsating too; F and B more. Behind electronics AC may be blind.</Words>
     </Sheet>
   );
