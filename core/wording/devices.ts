@@ -18,13 +18,13 @@ export const circuitOf = (map: Installation, way: string): string => labelOfWay(
 /** Behind figures that nobody has read on the device. */
 const GUESSED = '(guessed)';
 
-/** The figures of a device alone: "B32", "30 A", "30 mA", "B32 30 mA". */
+/** The figures of a device alone: "B32", "30 A", "30 mA", "B32, 30 mA". */
 export function figuresWords(map: Installation, id: string): string {
   const d = protectionsOf(map).find((p) => p.id === id);
-  return [d?.ratingA ? `${d.curve ?? ''}${d.ratingA}${d.curve ? '' : ' A'}` : '', d?.residualMa ? `${d.residualMa} mA` : ''].filter(Boolean).join(' ');
+  return [d?.ratingA ? `${d.curve ?? ''}${d.ratingA}${d.curve ? '' : ' A'}` : '', d?.residualMa ? `${d.residualMa} mA` : ''].filter(Boolean).join(', ');
 }
 
-/** Kind and figures of a device: "RCBO B32 30 mA", "MCB B32 (guessed)". */
+/** Kind and figures of a device: "RCBO B32, 30 mA", "MCB B32 (guessed)". */
 export function devicePlate(map: Installation, id: string): string {
   const d = protectionsOf(map).find((p) => p.id === id);
   if (!d) return '';
